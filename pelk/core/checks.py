@@ -1,0 +1,261 @@
+"""Judgements where practice goes wrong, caught by arithmetic.
+
+Each check looks at what a plan comes to and returns the cautions it finds, in
+plain words, with the number that would be right.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from pelk.core.acidity import Acidity, lime_for, sulfur_for
+from pelk.core.cautions import Caution
+from pelk.core.crops import Crop
+from pelk.core.doses import DoseLine
+from pelk.core.materials import Material
+from pelk.core.plans import Dose
+from pelk.core.volumes import Volumes
+
+MEAL_MAX_G_L, MEALS_MAX_G_L = 10.0, 15.0
+THIN_DOSE_G_L = 0.1
+DOSE_VOLUME_SHARE = 0.03
+FAR_PH = 0.5
+REFUSED_SULFUR_KG_M3 = 3.0
+SMALL_BATCH_L = 20.0
+TRACE_POTASSIUM_PCT = 1.0
+BULK_TAGS = frozenset(["casting", "compost", "manure-composted", "biochar", "guano"])
+WEIGH_TAGS = frozenset(["borax", "lime-hydrated"])
+SALT_FAMILIES = frozenset(["mineral-salt"])
+NOT_PH_TOOLS = {
+    "coffee-grounds-used": "Used coffee grounds are close to neutral: they feed a "
+    "little, they do not acidify.",
+    "pine-needles": "Dry pine needles hardly acidify: their ash cancels their acid.",
+}
+TRADE, OURS = "common practice", "Pelk estimate"
+
+
+@dataclass(frozen=True, slots=True)
+class Worked:
+    """A plan worked out, as the checks look at it."""
+
+    crop: Crop
+    volumes: Volumes
+    parts: tuple[tuple[Material, float], ...]
+    doses: tuple[DoseLine, ...]
+    typed: tuple[Dose, ...]
+    acidity: Acidity | None
+
+
+def judge(worked: Worked) -> list[Caution]:
+    """Return every judgement that a worked plan calls for."""
+    found = [*_shares(worked), *_rates(worked), *_measures(worked), *_feeding(worked)]
+    if worked.acidity is not None:
+        found += [*_reach(worked.acidity), *_lime_sense(worked, worked.acidity)]
+    return found
+
+
+def _shares(worked: Worked) -> Iterator[Caution]:
+    for material, share in worked.parts:
+        most = material.share_max_pct
+        if most == 0:
+            yield Caution(
+                "part-not-as-is", "stop",
+                f"{material.name} is not for a mix as it is. {material.notes}".strip(),
+                TRADE, (material.name,),
+            )  # fmt: skip
+        elif most is not None and share * 100 > most + 0.05:
+            yield Caution(
+                "share-over", "caution",
+                f"{material.name} is {share:.0%} of the mix; practice stops at {most:g} %.",
+                TRADE, (material.name,),
+            )  # fmt: skip
+    for line, dose in zip(worked.doses, worked.typed, strict=True):
+        if dose.unit.kind == "mass" and line.share and BULK_TAGS & {*line.material.tags}:
+            yield from _weight_is_not_share(worked, line)
+    added = sum(line.share or 0 for line in worked.doses)
+    if added > DOSE_VOLUME_SHARE:
+        yield Caution(
+            "dose-volume", "note",
+            f"The doses are {added:.0%} of the mix by volume. That much belongs among "
+            "the parts, or the batch comes out larger.", "derived by arithmetic",
+        )  # fmt: skip
+
+
+def _weight_is_not_share(worked: Worked, line: DoseLine) -> Iterator[Caution]:
+    """Catch a weight that is not the share it was meant to be."""
+    meant = (line.material.share_typ_pct or 20) / 100
+    if line.share is None or line.share * 1.5 >= meant:
+        return
+    litres = meant * worked.volumes.mixed_l
+    kilos = litres * line.material.loose_density().typ
+    yield Caution(
+        "weight-not-share", "caution",
+        f"{line.grams.typ / 1000:.3g} kg of {line.material.name} is {line.share:.1%} of "
+        f"the mix. For {meant:.0%} you would need about {litres:.3g} L, {kilos:.3g} kg.",
+        "derived by arithmetic", (line.material.name,),
+    )  # fmt: skip
+
+
+def _rates(worked: Worked) -> Iterator[Caution]:
+    for line in worked.doses:
+        name, rate, most = line.material.name, line.g_per_l, line.material.dose_max_g_l
+        if most and rate > most * 1.001:
+            yield Caution(
+                "dose-over", "caution",
+                f"{name} at {rate:.3g} g/L: practice stops at {most:g} g/L. The label "
+                "comes first.", TRADE, (name,),
+            )  # fmt: skip
+        if rate < THIN_DOSE_G_L:
+            yield Caution(
+                "dose-thin", "note",
+                f"{name} at {rate:.2g} g/L cannot be spread evenly: stir it into ten "
+                "times its volume of sand or castings first.", TRADE, (name,),
+            )  # fmt: skip
+        potassium = line.material.composition.get("K")
+        if "rock-dust" in line.material.tags and potassium is not None \
+                and potassium.typ > TRACE_POTASSIUM_PCT:  # fmt: skip
+            yield Caution(
+                "rock-potassium", "note",
+                f"The potassium of {name} is locked in rock: a slow trace, not this "
+                "season's potash.", OURS, (name,),
+            )  # fmt: skip
+
+
+def _measures(worked: Worked) -> Iterator[Caution]:
+    for line, dose in zip(worked.doses, worked.typed, strict=True):
+        if not dose.unit.is_by_hand:
+            continue
+        material, grams = line.material, line.grams
+        small_sulfur = (
+            "sulfur" in material.tags and worked.volumes.mixed_l < SMALL_BATCH_L
+        )
+        if (
+            small_sulfur
+            or WEIGH_TAGS & {*material.tags}
+            or material.family in SALT_FAMILIES
+        ):
+            yield Caution(
+                "weigh-it", "stop",
+                f"Not by the {dose.unit.name} for {material.name}: two people's differ "
+                "three-fold. Weigh it.", TRADE, (material.name,),
+            )  # fmt: skip
+        else:
+            yield Caution(
+                "by-hand", "note",
+                f"{material.name} by the {dose.unit.name} is anything from "
+                f"{grams.low:.2g} to {grams.high:.2g} g. Weigh ten of yours once.",
+                TRADE, (material.name,),
+            )  # fmt: skip
+
+
+def _feeding(worked: Worked) -> Iterator[Caution]:
+    meals = [line for line in worked.doses if "meal" in line.material.tags]
+    together = sum(line.g_per_l for line in meals)
+    names = tuple(line.material.name for line in meals)
+    for line in meals:
+        if line.g_per_l > MEAL_MAX_G_L:
+            yield Caution(
+                "meal-heavy", "caution",
+                f"{line.material.name} at {line.g_per_l:.3g} g/L is hot: over "
+                f"{MEAL_MAX_G_L:g} g/L burns roots for weeks.", TRADE,
+                (line.material.name,),
+            )  # fmt: skip
+    if together > MEALS_MAX_G_L:
+        yield Caution(
+            "meals-heavy", "caution",
+            f"Meals together are {together:.3g} g/L; keep them under "
+            f"{MEALS_MAX_G_L:g} g/L.", TRADE, names,
+        )  # fmt: skip
+    if "seedling" in worked.crop.tags and meals:
+        yield Caution(
+            "feed-on-seedlings", "caution",
+            "Seedlings want no meals: ammonia kills young roots. Use castings or mild "
+            "compost, then a weak liquid feed.", TRADE, names,
+        )  # fmt: skip
+    for slug, text in NOT_PH_TOOLS.items():
+        names = tuple(
+            m.name
+            for m in [m for m, _ in worked.parts] + [d.material for d in worked.doses]
+            if m.slug == slug
+        )
+        if names:
+            yield Caution("not-a-ph-tool", "note", text, OURS, names)
+
+
+def _reach(acidity: Acidity) -> Iterator[Caution]:
+    """Say when the settled pH misses the band, and what would not."""
+    low, high = acidity.band
+    ph, middle = acidity.end.ph, (low + high) / 2
+    has_acid = acidity.sum_of("sulfur") + acidity.sum_of("acid") < 0
+    names = _names(acidity, "sulfur", "acid")
+    if ph < low and has_acid:
+        needed = sulfur_for(acidity, middle)
+        enough = (
+            f"About {needed:.2g} g/L of elemental sulfur is enough."
+            if needed > 0.005
+            else "It needs none."
+        )
+        yield Caution(
+            "sulfur-overshoot", "stop" if ph < low - FAR_PH else "caution",
+            f"All of that acid takes the mix to pH {ph:.1f}; the crop wants {low:g} to "
+            f"{high:g}. {enough} A table made for garden beds does not fit a mix.",
+            OURS, names,
+        )  # fmt: skip
+    if acidity.end.carbonate_left_meq_l and ph > high:
+        sulfur = sulfur_for(acidity, middle)
+        ending = (
+            "Sulfur will not do it: choose another part."
+            if sulfur > REFUSED_SULFUR_KG_M3
+            else "Lime in the parts has to be used up first."
+        )
+        yield Caution(
+            "carbonate-left", "stop" if has_acid else "caution",
+            f"Free lime in this mix holds it near pH {ph:.1f}. To reach {middle:.1f} would "
+            f"take {sulfur:.2g} kg of sulfur per m³. {ending}", OURS, names,
+        )  # fmt: skip
+    if has_acid and acidity.sum_of("lime") > 0:
+        yield Caution(
+            "lime-and-sulfur", "caution",
+            "Lime and acid eat each other: leave one out.", OURS,
+            _names(acidity, "lime", "sulfur", "acid"),
+        )  # fmt: skip
+    fading = [n for n in _names(acidity, "fading") if "vinegar" not in n.lower()]
+    if fading:
+        yield Caution(
+            "acid-fades", "caution",
+            "This acid is eaten by microbes within days and leaves the pH where it was.",
+            OURS, tuple(fading),
+        )  # fmt: skip
+
+
+def _lime_sense(worked: Worked, acidity: Acidity) -> Iterator[Caution]:
+    """Catch lime where none is wanted."""
+    low, high = acidity.band
+    if acidity.sum_of("lime") <= 0:
+        return
+    names = _names(acidity, "lime")
+    without = acidity.rest.ph
+    if "ericaceous" in worked.crop.tags and without >= low:
+        yield Caution(
+            "lime-on-acid-lovers", "caution",
+            f"Acid lovers need no lime here: without it the mix rests at pH {without:.1f}. "
+            "For calcium use gypsum.", OURS, names,
+        )  # fmt: skip
+    elif without >= low and acidity.end.ph > high:
+        yield Caution(
+            "lime-in-neutral", "caution",
+            f"This mix rests at pH {without:.1f} without lime, inside what the crop wants. "
+            "For calcium use gypsum.", OURS, names,
+        )  # fmt: skip
+    elif acidity.end.ph > high:
+        enough = lime_for(acidity, (low + high) / 2)
+        yield Caution(
+            "lime-overshoot", "caution",
+            f"That lime takes the mix to pH {acidity.end.ph:.1f}; the crop wants {low:g} to "
+            f"{high:g}. About {enough:.2g} g/L of pure lime is enough.", OURS, names,
+        )  # fmt: skip
+
+
+def _names(acidity: Acidity, *kinds: str) -> tuple[str, ...]:
+    return tuple(
+        dict.fromkeys(a.material.name for a in acidity.actions if a.kind in kinds)
+    )

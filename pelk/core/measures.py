@@ -1,0 +1,176 @@
+"""Units of dose, kitchen measures, and the way between weight and volume.
+
+The core knows a unit as a `DoseUnit`: what it counts and how large it is. Names
+and their parsing are the edge's business.
+"""
+
+from dataclasses import dataclass
+from functools import cache
+
+from pelk.core.errors import CoreError
+from pelk.core.materials import Range
+from pelk.core.sources import cites
+from pelk.core.tables import rows
+
+SYSTEMS = ("metric", "us")
+# Exact: the US cup is 1/16 of the liquid gallon of 231 cubic inches.
+CUP_ML = {"metric": 250.0, "us": 236.5882365}
+TABLESPOONS_A_CUP = {"metric": 250 / 15, "us": 16.0}
+TEASPOONS_A_TABLESPOON = 3
+
+
+@dataclass(frozen=True, slots=True)
+class DoseUnit:
+    """A unit a dose or a volume is typed in.
+
+    Attributes
+    ----------
+    kind : str
+        ``mass`` (``size`` in g), ``volume`` (``size`` in L) or ``share``
+        (``size`` in litres a litre).
+    per_l : float or None
+        Litres of mix the rate counts by; None for the whole batch. [L]
+    low, high : float
+        Honest spread of the measure, as factors of ``size``.
+    """
+
+    name: str
+    kind: str
+    size: float
+    per_l: float | None = None
+    low: float = 1.0
+    high: float = 1.0
+
+    @property
+    def is_rate(self) -> bool:
+        """Whether the amount counts by volume of mix."""
+        return self.per_l is not None
+
+    @property
+    def is_by_hand(self) -> bool:
+        """Whether the measure differs from person to person."""
+        return self.high > self.low
+
+
+@cache
+@cites("trade", "handfuls, scoops and shovels with their spread")
+def yard_measures() -> dict[str, Range]:
+    """Return the volumes of hand and yard measures. [mL]."""
+    return {
+        row["unit"]: Range(float(row["low_ml"]), float(row["ml"]), float(row["high_ml"]))
+        for row in rows("yard_measures.csv")
+    }
+
+
+@cites("arithmetic", "weight is volume times bulk density")
+def grams_in(volume_l: float, density_kg_l: float) -> float:
+    """Return what a loose volume weighs.
+
+    Parameters
+    ----------
+    volume_l : float
+        Loose, struck level, not packed. [L]
+    density_kg_l : float
+        Loose bulk density. [kg/L]
+
+    Returns
+    -------
+    float
+        Weight. [g]
+
+    Examples
+    --------
+    >>> round(grams_in(0.2365882365, 1.30), 1)
+    307.6
+    """
+    return volume_l * density_kg_l * 1000
+
+
+@cites("arithmetic", "volume is weight over bulk density")
+def litres_of(mass_g: float, density_kg_l: float) -> float:
+    """Return the loose volume of a weight.
+
+    Parameters
+    ----------
+    mass_g : float
+        Weight. [g]
+    density_kg_l : float
+        Loose bulk density. [kg/L]
+
+    Returns
+    -------
+    float
+        Loose volume. [L]
+    """
+    return mass_g / (density_kg_l * 1000)
+
+
+@cites("arithmetic", "area times depth is volume")
+def rate_from_area(rate_g_m2: float, depth_cm: float) -> float:
+    """Return the rate per volume of a rate per area worked in to a depth.
+
+    Parameters
+    ----------
+    rate_g_m2 : float
+        Spread on the ground. [g/m2]
+    depth_cm : float
+        Worked in to this depth. [cm]
+
+    Returns
+    -------
+    float
+        Rate. [g/L]
+
+    Raises
+    ------
+    CoreError
+        When there is no depth.
+    """
+    if depth_cm <= 0:
+        raise CoreError("a rate per area needs the depth it is worked in to")
+    return rate_g_m2 / (10 * depth_cm)
+
+
+def level_measures(volume_ml: float, system: str) -> list[tuple[float, str]]:
+    """Return a dose as level kitchen measures, largest first.
+
+    Rounded as a person measures: quarter cups from four cups up, cups and
+    tablespoons below, tablespoons and half teaspoons, eighths of a teaspoon.
+
+    Parameters
+    ----------
+    volume_ml : float
+        Loose volume. [mL]
+    system : str
+        ``metric`` (250 mL cup) or ``us`` (236.6 mL cup).
+
+    Returns
+    -------
+    list of tuple
+        Count and name, such as ``[(0.75, "cup"), (1, "tbsp")]``; empty when less
+        than a sixteenth of a teaspoon: weigh it.
+    """
+    cup = CUP_ML[system]
+    tbsp = cup / TABLESPOONS_A_CUP[system]
+    tsp = tbsp / TEASPOONS_A_TABLESPOON
+    if volume_ml >= 4 * cup:
+        return [(round(volume_ml / cup * 4) / 4, "cup")]
+    if volume_ml >= cup / 4:
+        return _steps(volume_ml, (cup / 4, 0.25, "cup"), (tbsp, 1.0, "tbsp"))
+    if volume_ml >= tbsp:
+        return _steps(volume_ml, (tbsp, 1.0, "tbsp"), (tsp / 2, 0.5, "tsp"))
+    eighths = round(volume_ml / (tsp / 8))
+    return [(eighths / 8, "tsp")] if eighths else []
+
+
+def _steps(
+    volume_ml: float, large: tuple[float, float, str], small: tuple[float, float, str]
+) -> list[tuple[float, str]]:
+    """Fill with the large measure, the rest rounded to the small one."""
+    size, step, name = large
+    many = int(volume_ml / size + 1e-9)
+    rest = round((volume_ml - many * size) / small[0])
+    if rest * small[0] >= size * 0.99:
+        many, rest = many + 1, 0
+    found = [(many * step, name)]
+    return [*found, (rest * small[1], small[2])] if rest else found

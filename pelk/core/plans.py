@@ -1,0 +1,86 @@
+"""What a grower asks for: how much, of which parts, with which doses."""
+
+from dataclasses import dataclass, field
+
+from pelk.core.measures import DoseUnit
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Vessels:
+    """A number of pots of one kind.
+
+    Attributes
+    ----------
+    litres : float or None
+        What one holds to the brim; None takes the true volume of a trade class.
+    """
+
+    kind: str
+    count: int
+    litres: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Batch:
+    """How much mixed soil is wanted, said in one of four ways.
+
+    Attributes
+    ----------
+    volume_l : float or None
+        Mixed soil. [L]
+    vessels : tuple of Vessels
+        Pots to fill.
+    part_l : float or None
+        The loose size of one part. [L]
+    spare : float
+        Kept over, because counts are guessed; used with `vessels`. [-]
+
+    With none of the three, the parts themselves say how much (absolute amounts).
+    """
+
+    volume_l: float | None = None
+    vessels: tuple[Vessels, ...] = ()
+    part_l: float | None = None
+    spare: float = 0.05
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Part:
+    """A bulk row: its share by loose volume, or its litres."""
+
+    material: str
+    parts: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Dose:
+    """A dose row as typed.
+
+    Attributes
+    ----------
+    per : str or None
+        Slug of the part whose loose litres alone the rate counts.
+    """
+
+    material: str
+    amount: float
+    unit: DoseUnit
+    per: str | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """A recipe with its batch.
+
+    Attributes
+    ----------
+    parts_are_litres : bool
+        The parts are loose litres that were measured, not shares.
+    """
+
+    name: str
+    crop: str
+    batch: Batch
+    parts: tuple[Part, ...]
+    doses: tuple[Dose, ...] = field(default=())
+    parts_are_litres: bool = False

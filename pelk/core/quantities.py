@@ -1,0 +1,76 @@
+"""What the numbers of Pelk are: name, symbol, unit and possible range."""
+
+from dataclasses import dataclass
+from math import isfinite
+
+from pelk.core.errors import OutOfRangeError
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """A property of a mix or of a part of it."""
+
+    key: str
+    name: str
+    symbol: str
+    unit: str
+    low: float = 0.0
+    high: float = 1e9
+    digits: int = 3
+
+    def check(self, value: float, path: str = "") -> float:
+        """Return `value` as it is, or raise if it cannot be true.
+
+        Parameters
+        ----------
+        value : float
+            In this quantity's unit.
+        path : str
+            Where it was typed, for the message.
+
+        Returns
+        -------
+        float
+            The same value.
+
+        Raises
+        ------
+        OutOfRangeError
+            When the value is not a number or is outside the possible range.
+        """
+        if isfinite(value) and self.low <= value <= self.high:
+            return value
+        unit = "" if self.unit == "-" else f" {self.unit}"
+        raise OutOfRangeError(
+            f"{self.name} must be from {self.low:g} to {self.high:g}{unit}", path
+        )
+
+
+MIXED_VOLUME = Quantity(
+    "mixed_volume", "Mixed volume", "V", "L", low=0.01, high=1_000_000
+)
+LOOSE_VOLUME = Quantity("loose_volume", "Loose volume", "V₀", "L", high=2_000_000)
+MASS = Quantity("mass", "Weight as measured out", "m", "kg", high=5_000_000)
+WET_MASS = Quantity("wet_mass", "Weight watered and drained", "m_w", "kg", high=5e6)
+PARTS = Quantity("parts", "Parts", "x", "-", low=0.0001, high=1_000_000)
+PERCENT = Quantity("percent", "Percent", "x", "%", low=0.0001, high=100)
+COUNT = Quantity("count", "Number of pots", "n", "-", low=1, high=100_000)
+VESSEL_VOLUME = Quantity("vessel_volume", "Pot volume", "V", "L", low=0.005, high=1e5)
+SPARE = Quantity("spare", "Spare", "s", "-", high=1.0)
+DOSE = Quantity("dose", "Dose", "d", "g/L", high=2000)
+DOSE_AMOUNT = Quantity("dose_amount", "Dose amount", "a", "-", low=1e-6, high=1e6)
+PH = Quantity("ph", "pH", "pH", "-", low=2.0, high=10.0, digits=2)
+PH_START = Quantity("ph_start", "pH on mixing day", "pH₀", "-", 2.0, 10.0, 2)
+PH_SETTLED = Quantity("ph_settled", "pH when settled", "pH∞", "-", 2.0, 10.0, 2)
+BUFFER = Quantity("buffer", "Buffer capacity", "B", "meq/L/pH", high=1000)
+CHARGE = Quantity("charge", "Net base", "A", "meq/L", low=-1e6, high=1e6)
+N_TOTAL = Quantity("N", "Nitrogen, total", "N", "mg/L", high=1e7)
+P_TOTAL = Quantity("P", "Phosphorus, total", "P", "mg/L", high=1e7)
+K_TOTAL = Quantity("K", "Potassium, total", "K", "mg/L", high=1e7)
+CA_TOTAL = Quantity("Ca", "Calcium, total", "Ca", "mg/L", high=1e7)
+MG_TOTAL = Quantity("Mg", "Magnesium, total", "Mg", "mg/L", high=1e7)
+S_TOTAL = Quantity("S", "Sulfur, total", "S", "mg/L", high=1e7)
+
+NUTRIENTS: dict[str, Quantity] = {
+    q.key: q for q in (N_TOTAL, P_TOTAL, K_TOTAL, CA_TOTAL, MG_TOTAL, S_TOTAL)
+}
