@@ -1,0 +1,1 @@
+"""Barrow: batches as made, cut into loads, with ticks."""

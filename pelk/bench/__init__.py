@@ -1,0 +1,1 @@
+"""Bench: recipes, their versions, and what they come to."""

@@ -1,0 +1,1 @@
+"""Settings, root addresses, WSGI: knows every app and is known by none."""

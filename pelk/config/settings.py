@@ -1,0 +1,175 @@
+"""Settings from the environment; the defaults are safe.
+
+PELK_DEBUG=1 shows errors, PELK_HOSTS names the hosts (comma-separated), PELK_HTTPS=1
+makes cookies secure behind TLS, PELK_VAR moves the folder of database, key and mail,
+PELK_SECRET_KEY overrides the key that is made and kept on the first run.
+"""
+
+import os
+from pathlib import Path
+
+from django.core.management.utils import get_random_secret_key
+
+BASE_DIR = Path(__file__).resolve().parents[2]
+VAR_DIR = Path(os.environ.get("PELK_VAR", BASE_DIR / "var"))
+VAR_DIR.mkdir(parents=True, exist_ok=True)
+
+DEBUG = os.environ.get("PELK_DEBUG") == "1"
+HTTPS = os.environ.get("PELK_HTTPS") == "1"
+ALLOWED_HOSTS = os.environ.get("PELK_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+
+
+def _kept_secret_key() -> str:
+    """Return the secret key, made on the first run and kept readable by us alone."""
+    path = VAR_DIR / "secret_key"
+    try:
+        with path.open("x", opener=lambda p, f: os.open(p, f, 0o600)) as file:
+            file.write(get_random_secret_key())
+    except FileExistsError:
+        pass
+    return path.read_text().strip()
+
+
+SECRET_KEY = os.environ.get("PELK_SECRET_KEY") or _kept_secret_key()
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "whitenoise.runserver_nostatic",
+    "django.contrib.staticfiles",
+    "django_htmx",
+    "csp",
+    "pelk.ui",
+    "pelk.yards",
+    "pelk.sources",
+    "pelk.log",
+    "pelk.shelf",
+    "pelk.bench",
+    "pelk.barrow",
+    "pelk.cure",
+    "pelk.exchange",
+    "pelk.config",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "pelk.yards.middleware.YardMiddleware",
+]
+
+ROOT_URLCONF = "pelk.config.urls"
+WSGI_APPLICATION = "pelk.config.wsgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "pelk.config.path.path_strip",
+            ],
+            "builtins": ["pelk.ui.templatetags.pelk"],
+        },
+    }
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": VAR_DIR / "pelk.sqlite3",
+        "CONN_MAX_AGE": None,
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": (
+                "PRAGMA journal_mode=WAL;PRAGMA synchronous=FULL;"
+                "PRAGMA mmap_size=134217728;PRAGMA journal_size_limit=27103364;"
+                "PRAGMA cache_size=-20000;PRAGMA temp_store=MEMORY;"
+            ),
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "yards.User"
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+_VALIDATORS = "django.contrib.auth.password_validation."
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"{_VALIDATORS}UserAttributeSimilarityValidator"},
+    {"NAME": f"{_VALIDATORS}MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": f"{_VALIDATORS}CommonPasswordValidator"},
+    {"NAME": f"{_VALIDATORS}NumericPasswordValidator"},
+]
+LOGIN_URL = "yards:sign_in"
+LOGIN_REDIRECT_URL = "home"
+LOGOUT_REDIRECT_URL = "yards:sign_in"
+SESSION_COOKIE_AGE = 60 * 24 * 3600
+
+EMAIL_BACKEND = os.environ.get(
+    "PELK_EMAIL_BACKEND", "django.core.mail.backends.filebased.EmailBackend"
+)
+EMAIL_FILE_PATH = VAR_DIR / "mail"
+DEFAULT_FROM_EMAIL = "Pelk <pelk@localhost>"
+
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+TIME_ZONE = os.environ.get("PELK_TIME_ZONE", "UTC")
+USE_TZ = True
+
+STATIC_URL = "static/"
+STATIC_ROOT = BASE_DIR / "staticfiles"
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+WHITENOISE_KEEP_ONLY_HASHED_FILES = True
+WHITENOISE_ALLOW_ALL_ORIGINS = False
+
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = HTTPS
+
+_SELF, _NONE = "'self'", "'none'"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [_SELF],
+        "script-src": [_SELF],
+        "style-src": [_SELF],
+        "img-src": [_SELF, "data:"],
+        "font-src": [_SELF],
+        "connect-src": [_SELF],
+        "form-action": [_SELF],
+        "frame-ancestors": [_NONE],
+        "base-uri": [_NONE],
+        "object-src": [_NONE],
+    }
+}
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

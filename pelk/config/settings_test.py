@@ -1,0 +1,19 @@
+"""Settings of the tests: a file database, quick hashing, plain static files."""
+
+import os
+
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+from pelk.config.settings import *  # noqa: E402, F403
+from pelk.config.settings import DATABASES, STORAGES, VAR_DIR  # noqa: E402
+
+# A file, because Django's in-memory test database is one shared connection; without
+# WAL, so that its copy for a parallel run is whole.
+DATABASES["default"]["TEST"] = {"NAME": VAR_DIR / "test.sqlite3"}
+DATABASES["default"]["OPTIONS"]["init_command"] = "PRAGMA journal_mode=MEMORY;"
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"
+if os.environ.get("PELK_TEST_STATIC") != "manifest":
+    STORAGES["staticfiles"] = {
+        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
+    }

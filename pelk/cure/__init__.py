@@ -1,0 +1,1 @@
+"""Cure: readings of a heap and how its pH goes."""

@@ -1,0 +1,1 @@
+"""Exchange: open formats in and out."""

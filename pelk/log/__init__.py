@@ -1,0 +1,1 @@
+"""One append-only record of deeds, written by the services of all stations."""

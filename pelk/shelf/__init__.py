@@ -1,0 +1,1 @@
+"""Shelf: materials, their analyses and where each value comes from."""

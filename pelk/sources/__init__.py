@@ -1,0 +1,1 @@
+"""Every work a number rests on, and what rests on it."""

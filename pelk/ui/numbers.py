@@ -1,0 +1,52 @@
+"""Numbers as growers write and read them."""
+
+import re
+from math import floor, isfinite, log10
+
+QUARTERS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
+VULGAR = {"¼": 0.25, "½": 0.5, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125}
+MIXED = re.compile(r"^(?:(\d+)\s+)?(\d+)/(\d+)$")
+
+
+def sig(value: float | None, digits: int = 3) -> str:
+    """Write a number to so many significant figures, without an exponent."""
+    if value is None:
+        return "–"
+    if value == 0 or not isfinite(value):
+        return "0" if value == 0 else "–"
+    places = digits - 1 - floor(log10(abs(value)))
+    rounded = round(value, places)
+    if places <= 0:
+        return f"{rounded:.0f}"
+    return f"{rounded:.{places}f}".rstrip("0").rstrip(".")
+
+
+def fraction(value: float) -> str:
+    """Write a count of measures: ``2¾``, ``3/8``, ``5``."""
+    whole, part = int(value), value - int(value)
+    if part in QUARTERS:
+        return f"{whole or ''}{QUARTERS[part]}"
+    if part and value < 1:
+        return f"{round(part * 8)}/8"
+    if part:
+        return sig(value)
+    return str(whole)
+
+
+def read_number(text: str) -> float | None:
+    """Return the number a grower wrote: ``0.9``, ``0,9``, ``1/2``, ``1 1/2``, ``1½``.
+
+    None when it is not one number.
+    """
+    text = text.strip()
+    if text and text[-1] in VULGAR:
+        whole = read_number(text[:-1]) if text[:-1].strip() else 0.0
+        return None if whole is None else whole + VULGAR[text[-1]]
+    if match := MIXED.match(text):
+        whole_part, top, bottom = match.groups()
+        return int(whole_part or 0) + int(top) / int(bottom) if int(bottom) else None
+    try:
+        value = float(text.replace(",", ".") if text.count(",") == 1 else text)
+    except ValueError:
+        return None
+    return value if isfinite(value) else None

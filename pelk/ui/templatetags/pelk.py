@@ -1,0 +1,94 @@
+"""Tags and filters every template knows."""
+
+from typing import Any
+
+from django import template
+from django.contrib.staticfiles.storage import staticfiles_storage
+from django.utils.html import format_html
+from django.utils.safestring import SafeString
+
+from pelk.core.figures import Figure
+from pelk.ui.numbers import sig as write_sig
+from pelk.ui.textures import texture_of
+
+register = template.Library()
+
+WORDS = {
+    "good": "Good", "wait": "Wait", "short": "Short", "over": "Over", "stop": "Stop",
+    "plenty": "Plenty", "ready": "Ready", "due": "Due", "none": "Not known",
+    "caution": "Care", "note": "Note", "hard": "Stop",
+}  # fmt: skip
+SHAPES = {"caution": "over", "note": "none", "hard": "stop"}
+GROUNDS = {
+    "book": "book, from memory", "practice": "common practice", "derived": "by arithmetic",
+    "guess": "guess, check first", "yours": "yours", "lab": "lab", "label": "bag label",
+}  # fmt: skip
+
+
+@register.filter
+def sig(value: float | None, digits: int = 3) -> str:
+    """Write a number to so many significant figures."""
+    return write_sig(value, digits)
+
+
+@register.filter
+def ph(value: float | None) -> str:
+    """Write a pH to one decimal; what is out of the model's reach says so."""
+    if value is None:
+        return "–"
+    if value < 3:
+        return "under 3"
+    return "over 8.3" if value > 8.3 else f"{value:.1f}"
+
+
+@register.filter
+def figure_value(figure: Figure) -> str:
+    """Write the value of a figure, or the reason why there is none."""
+    if figure.value is None:
+        return figure.problem
+    if figure.quantity.key.startswith("ph"):
+        return ph(figure.value)
+    unit = "" if figure.quantity.unit == "-" else f" {figure.quantity.unit}"
+    return f"{write_sig(figure.value, figure.quantity.digits)}{unit}"
+
+
+@register.simple_tag
+def icon(name: str, css: str = "ic") -> SafeString:
+    """Draw an icon of the sprite."""
+    return format_html(
+        '<svg class="{}" aria-hidden="true"><use href="#{}"/></svg>', css, name
+    )
+
+
+@register.simple_tag
+def mark(state: str, word: str = "") -> SafeString:
+    """Write a state as shape, word and colour."""
+    shape = SHAPES.get(state, state)
+    return format_html(
+        '<span class="mk mk-{}"><svg aria-hidden="true"><use href="#m-{}"/></svg>{}</span>',
+        shape, shape, word or WORDS[state],
+    )  # fmt: skip
+
+
+@register.simple_tag
+def ground(key: str) -> SafeString:
+    """Write on what ground a value stands."""
+    return format_html('<span class="prov prov-{}">{}</span>', key, GROUNDS.get(key, key))
+
+
+@register.simple_tag
+def swatch(material: Any) -> SafeString:
+    """Show the texture of a material."""
+    return format_html('<span class="swatch tex-{}"></span>', texture_of(material))
+
+
+@register.simple_tag
+def texture_url(name: str) -> str:
+    """Return the address of a texture."""
+    return staticfiles_storage.url(f"ui/tex/{name}.svg")
+
+
+@register.inclusion_tag("ui/field.html")
+def field(bound: Any, hint: str = "") -> dict[str, Any]:
+    """Write a form field with its label, hint and error."""
+    return {"field": bound, "hint": hint}

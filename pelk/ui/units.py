@@ -1,0 +1,138 @@
+"""The edge where units are read and written: pint here, plain floats inside.
+
+The table of units is built once from pint; nothing asks pint in a loop.
+"""
+
+from functools import cache
+
+from pelk.core.errors import CoreError
+from pelk.core.measures import DoseUnit, level_measures, yard_measures
+from pelk.ui.numbers import fraction, sig
+
+# As written in recipes and files -> as pint knows it. Kitchen measures are US.
+MASSES = {"g": "gram", "kg": "kilogram", "oz": "ounce", "lb": "pound"}
+VOLUMES = {
+    "mL": "milliliter", "L": "liter", "tsp": "teaspoon", "tbsp": "tablespoon",
+    "cup": "cup", "floz": "fluid_ounce", "qt": "quart", "gal": "gallon",
+}  # fmt: skip
+SPACES = {
+    "L": "liter", "gal": "gallon", "ft3": "foot**3", "yd3": "yard**3",
+    "m3": "meter**3", "qt": "quart", "dry-qt": "dry_quart", "bu": "bushel",
+    "imp-gal": "imperial_gallon", "mL": "milliliter",
+}  # fmt: skip
+SPACE_NAMES = {
+    "L": "litres", "gal": "US gallons", "ft3": "cubic feet", "yd3": "cubic yards",
+    "m3": "cubic metres", "dry-qt": "dry quarts (on the bag)", "bu": "bushels",
+    "imp-gal": "imperial gallons",
+}  # fmt: skip
+# What the Bench offers, in this order; every other pair can be typed in a file.
+OFFERED = (
+    "g/L", "kg/m3", "mL/L", "%", "g", "kg", "tsp", "tbsp", "cup", "tsp/gal", "tbsp/gal",
+    "cup/gal", "oz/gal", "tbsp/ft3", "cup/ft3", "cup/yd3", "lb/yd3", "oz", "lb", "handful",
+    "handful/gal", "scoop",
+)  # fmt: skip
+
+
+@cache
+def sizes() -> dict[str, float]:
+    """Return the size of each unit, by pint: grams for weights, litres for the rest."""
+    import pint
+
+    registry = pint.UnitRegistry(cache_folder=":auto:")
+    grams = {k: registry(v).m_as("gram") for k, v in MASSES.items()}
+    litres = {k: registry(v).m_as("liter") for k, v in {**VOLUMES, **SPACES}.items()}
+    return {**grams, **litres}
+
+
+def litres(amount: float, unit: str, path: str) -> float:
+    """Return a typed volume in litres, or raise with what is allowed."""
+    if unit not in SPACES:
+        raise CoreError(f"found {unit!r}, allowed: {', '.join(SPACES)}", path)
+    return amount * sizes()[unit]
+
+
+@cache
+def dose_unit(name: str) -> DoseUnit | None:
+    """Return the unit of that name, or None when there is none."""
+    measure, _, space = name.partition("/")
+    if "/" in name and space not in SPACES:
+        return None
+    per = sizes()[space] if space else None
+    if measure == "%" and not space:
+        return DoseUnit(name, "volume", 0.01, 1.0)
+    if measure in MASSES:
+        return DoseUnit(name, "mass", sizes()[measure], per)
+    if measure in VOLUMES:
+        return DoseUnit(name, "volume", sizes()[measure], per)
+    if spread := yard_measures().get(measure):
+        low, high = spread.low / spread.typ, spread.high / spread.typ
+        return DoseUnit(name, "volume", spread.typ / 1000, per, low, high)
+    return None
+
+
+def read_dose_unit(name: str, path: str) -> DoseUnit:
+    """Return the unit of that name, or raise with what is allowed."""
+    unit = dose_unit(name)
+    if unit is None:
+        measures = ", ".join([*MASSES, *VOLUMES, *yard_measures()])
+        raise CoreError(
+            f"found {name!r}, allowed: {measures}, alone or as a rate per "
+            f"{', '.join(SPACES)}, or %",
+            path,
+        )
+    return unit
+
+
+class Measures:
+    """How a yard reads its amounts: litres and grams, or gallons and ounces."""
+
+    def __init__(self, system: str) -> None:
+        self.system = system
+
+    @property
+    def is_us(self) -> bool:
+        """Whether amounts are shown in US units."""
+        return self.system == "us"
+
+    @property
+    def space_unit(self) -> str:
+        """The unit batches are shown in."""
+        return "gal" if self.is_us else "L"
+
+    def space(self, volume_l: float) -> float:
+        """Return litres in the yard's own unit."""
+        return volume_l / sizes()["gal"] if self.is_us else volume_l
+
+    def volume(self, volume_l: float, digits: int = 3) -> str:
+        """Write a volume of mix."""
+        if not self.is_us and volume_l < 1:
+            return f"{sig(volume_l * 1000, digits)} mL"
+        return f"{sig(self.space(volume_l), digits)} {self.space_unit}"
+
+    def mass(self, mass_g: float, digits: int = 3) -> str:
+        """Write a weight."""
+        if self.is_us:
+            pounds = mass_g / sizes()["lb"]
+            if pounds >= 2:
+                return f"{sig(pounds, digits)} lb"
+            return f"{sig(mass_g / sizes()['oz'], digits)} oz"
+        if mass_g >= 2000:
+            return f"{sig(mass_g / 1000, digits)} kg"
+        return f"{sig(mass_g, digits)} g"
+
+    def kitchen(self, volume_ml: float | None) -> str:
+        """Write a dose as level kitchen measures; empty when it must be weighed."""
+        if volume_ml is None:
+            return ""
+        if volume_ml > 12_000:
+            return self.volume(volume_ml / 1000)
+        found = level_measures(volume_ml, self.system)
+        return " + ".join(
+            f"{fraction(count)} {name}{'s' if name == 'cup' and count > 1 else ''}"
+            for count, name in found
+        )
+
+    def buckets(self, volume_l: float, bucket_l: float) -> str:
+        """Write a bulk volume in quarter buckets."""
+        count = max(round(volume_l / bucket_l * 4) / 4, 0.25)
+        return f"{fraction(count)} bucket{'s' if count > 1 else ''}"
