@@ -6,6 +6,8 @@ PELK_SECRET_KEY overrides the key that is made and kept on the first run.
 """
 
 import os
+import tempfile
+from contextlib import suppress
 from pathlib import Path
 
 from django.core.management.utils import get_random_secret_key
@@ -22,11 +24,13 @@ ALLOWED_HOSTS = os.environ.get("PELK_HOSTS", "127.0.0.1,localhost,[::1]").split(
 def _kept_secret_key() -> str:
     """Return the secret key, made on the first run and kept readable by us alone."""
     path = VAR_DIR / "secret_key"
-    try:
-        with path.open("x", opener=lambda p, f: os.open(p, f, 0o600)) as file:
+    if not path.exists():
+        with tempfile.NamedTemporaryFile("w", dir=VAR_DIR) as file:  # mode 0600
             file.write(get_random_secret_key())
-    except FileExistsError:
-        pass
+            file.flush()
+            # Another process may have been first: then its key stands.
+            with suppress(FileExistsError):
+                os.link(file.name, path)
     return path.read_text().strip()
 
 

@@ -1,0 +1,97 @@
+"""Batches as made: frozen plan, loads, ticks."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+from django.conf import settings
+from django.db import models
+from django.urls import reverse
+from django.utils import timezone
+
+from pelk.bench.documents import MixDocument, as_plan, read
+from pelk.bench.models import Recipe
+from pelk.core.evaluate import Evaluation, evaluate
+from pelk.core.materials import Material as CoreMaterial
+from pelk.yards.models import YardScoped, YardScopedQuerySet
+
+
+class BatchQuerySet(YardScopedQuerySet):
+    """Batches of a yard."""
+
+    def at_the_barrow(self) -> BatchQuerySet:
+        """Keep what is still being mixed."""
+        return self.filter(finished_at__isnull=True)
+
+    def open_first(self) -> BatchQuerySet:
+        """Put what is still being mixed first, then the newest."""
+        mixed = models.F("finished_at").desc(nulls_first=True)
+        return self.order_by(mixed, "-made_at", "-pk")
+
+    def in_cure(self) -> BatchQuerySet:
+        """Keep what has been mixed."""
+        return self.filter(finished_at__isnull=False)
+
+
+class Batch(YardScoped):
+    """A recipe as made: its own copy of recipe, analyses and yard measures.
+
+    Editing the recipe, a material or the yard later changes no batch.
+    """
+
+    recipe = models.ForeignKey(Recipe, models.SET_NULL, null=True, related_name="batches")
+    code = models.CharField(max_length=12)
+    name = models.CharField(max_length=80)
+    version = models.PositiveIntegerField()
+    document = models.JSONField()
+    analyses = models.JSONField()
+    yard_measures = models.JSONField()
+    shown = models.JSONField()
+    shown_by = models.CharField(max_length=20)
+    override_reason = models.CharField(max_length=300, blank=True)
+    made_at = models.DateTimeField(default=timezone.now)
+    finished_at = models.DateTimeField(null=True, blank=True)
+
+    objects = BatchQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-made_at", "-pk"]
+        verbose_name_plural = "batches"
+        constraints = [
+            models.UniqueConstraint(fields=["yard", "code"], name="one_code_in_a_yard")
+        ]
+        indexes = [models.Index(fields=["yard", "-made_at", "-id"])]
+
+    def get_absolute_url(self) -> str:
+        """Return its card at the Barrow."""
+        return reverse("barrow:card", args=[self.pk])
+
+    def as_document(self) -> MixDocument:
+        """Return the recipe as it was frozen."""
+        data: Any = self.document
+        return read(data)
+
+    def evaluation(self) -> Evaluation:
+        """Return what the frozen batch comes to, computed from its own copies."""
+        held = msgspec.convert(self.analyses, list[CoreMaterial])
+        plan, shelf = as_plan(self.as_document(), {m.slug: m for m in held})
+        return evaluate(plan, shelf)
+
+
+class Tick(models.Model):
+    """One step of one load, done."""
+
+    batch = models.ForeignKey(Batch, models.CASCADE, related_name="ticks")
+    load = models.PositiveSmallIntegerField()
+    step = models.CharField(max_length=90)
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["at", "pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["batch", "load", "step"], name="ticked_once")
+        ]

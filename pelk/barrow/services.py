@@ -1,0 +1,121 @@
+"""What is done at the barrow."""
+
+from datetime import datetime
+
+import msgspec
+from django.db import transaction
+from django.utils import timezone
+
+from pelk import VERSION
+from pelk.barrow.models import Batch, Tick
+from pelk.bench.models import Recipe
+from pelk.bench.selectors import evaluated, materials_of
+from pelk.core.errors import CoreError
+from pelk.core.report import report
+from pelk.log.models import Station
+from pelk.log.services import record
+from pelk.yards.models import User, Yard
+
+REASON_LENGTH = 300
+
+
+class StoppedError(CoreError):
+    """A caution stops the batch from being made."""
+
+
+@transaction.atomic
+def make_batch(
+    *, recipe: Recipe, by: User | None, reason: str = "", at: datetime | None = None
+) -> Batch:
+    """Freeze the newest version of a recipe as a batch to be mixed.
+
+    Raises
+    ------
+    StoppedError
+        When a caution stops it and no reason was typed, or none can override it.
+    """
+    yard, version = recipe.yard, recipe.latest
+    document = version.as_document()
+    document.name = recipe.name
+    evaluation = evaluated(document, yard)
+    stops = evaluation.stops
+    if any(stop.severity == "hard" for stop in stops):
+        raise StoppedError("This cannot be made: " + stops[0].text)
+    if stops and not reason.strip():
+        raise StoppedError("Write why you go on in spite of it.", "reason")
+    held = materials_of(document, yard)
+    batch: Batch = Batch.objects.create(
+        yard=yard,
+        recipe=recipe,
+        code=_next_code(yard, recipe.name),
+        name=recipe.name,
+        version=version.number,
+        document=version.document,
+        analyses=msgspec.to_builtins(list(held.values())),
+        yard_measures={
+            "system": yard.system,
+            "barrow_l": yard.barrow_l,
+            "barrow_limit_kg": yard.barrow_limit_kg,
+            "bucket_l": yard.bucket_l,
+        },
+        shown=report(evaluation),
+        shown_by=VERSION,
+        override_reason=reason.strip()[:REASON_LENGTH] if stops else "",
+        made_at=at or timezone.now(),
+    )
+    litres = yard.measures.volume(evaluation.volumes.mixed_l)
+    _note(batch, by, f"{batch.code}: {batch.name} v{batch.version}, {litres}, begun", at)
+    return batch
+
+
+def _next_code(yard: Yard, name: str) -> str:
+    """Return the next code of that initial: T1, T2, …; numbers are never used again."""
+    letter = next((c.upper() for c in name if c.isascii() and c.isalpha()), "B")
+    used = Batch.objects.of(yard).filter(code__startswith=letter)
+    numbers = [int(code[1:]) for code in used.values_list("code", flat=True)]
+    return f"{letter}{max(numbers, default=0) + 1}"
+
+
+@transaction.atomic
+def tick(*, batch: Batch, by: User | None, load: int, step: str, done: bool) -> None:
+    """Tick a step of a load, or take the tick back."""
+    if done:
+        Tick.objects.get_or_create(
+            batch=batch, load=load, step=step, defaults={"by": by}
+        )
+    else:
+        Tick.objects.filter(batch=batch, load=load, step=step).delete()
+
+
+@transaction.atomic
+def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -> None:
+    """Say that a batch is mixed: it goes to Cure."""
+    if batch.finished_at is None:
+        batch.finished_at = at or timezone.now()
+        batch.save(update_fields=["finished_at"])
+        _note(batch, by, f"{batch.code} mixed, to Cure", at, url=f"/cure/{batch.pk}/")
+
+
+@transaction.atomic
+def discard_batch(*, batch: Batch, by: User | None) -> None:
+    """Put a batch away."""
+    batch.put_away()
+    record(
+        yard=batch.yard, by=by, station=Station.BARROW, text=f"{batch.code} put away"
+    )
+
+
+@transaction.atomic
+def restore_batch(*, batch: Batch, by: User | None) -> None:
+    """Undo it."""
+    batch.bring_back()
+    _note(batch, by, f"{batch.code} brought back", None)
+
+
+def _note(
+    batch: Batch, by: User | None, text: str, at: datetime | None, url: str = ""
+) -> None:
+    record(
+        yard=batch.yard, by=by, station=Station.BARROW, text=text,
+        url=url or batch.get_absolute_url(), at=at,
+    )  # fmt: skip

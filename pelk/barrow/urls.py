@@ -1,0 +1,16 @@
+"""Addresses of the Barrow."""
+
+from django.urls import path
+
+from pelk.barrow import views
+
+app_name = "barrow"
+urlpatterns = [
+    path("", views.batches, name="batches"),
+    path("make/<int:recipe>/", views.make, name="make"),
+    path("<int:batch>/", views.card, name="card"),
+    path("<int:batch>/tick/", views.tick, name="tick"),
+    path("<int:batch>/finish/", views.finish, name="finish"),
+    path("<int:batch>/discard/", views.discard, name="discard"),
+    path("<int:batch>/restore/", views.restore, name="restore"),
+]

@@ -1,0 +1,123 @@
+"""Pages of the Barrow."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.barrow import services
+from pelk.barrow.card import card_of
+from pelk.barrow.models import Batch
+from pelk.bench.documents import DocumentError
+from pelk.bench.models import Recipe
+from pelk.bench.reading import reading
+from pelk.bench.selectors import evaluated
+from pelk.ui.pages import render_page
+from pelk.yards.middleware import YardRequest
+
+PER_PAGE = 40
+FRAGMENTS = {"card": "barrow/_card.html"}
+
+
+@require_safe
+def batches(request: YardRequest) -> HttpResponse:
+    """List the batches, those still being mixed first."""
+    found = Batch.objects.of(request.yard).live().open_first()
+    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    return render(request, "barrow/batches.html", {"page": page})
+
+
+@require_http_methods(["GET", "POST"])
+def make(request: YardRequest, recipe: int) -> HttpResponse:
+    """Say what will be made; POST freezes it. A stop asks for a typed reason."""
+    found = Recipe.objects.of(request.yard).live().with_versions()
+    row = get_object_or_404(found, pk=recipe)
+    reason, problem = request.POST.get("reason", ""), ""
+    try:
+        evaluation = evaluated(row.latest.as_document(), request.yard)
+        if request.method == "POST":
+            batch = services.make_batch(recipe=row, by=request.user, reason=reason)
+            return redirect(batch)
+    except services.StoppedError as error:
+        problem = error.message
+    except DocumentError:
+        messages.error(request, "This recipe cannot be made yet: mend it here first.")
+        return redirect(row)
+    context = {
+        "recipe": row,
+        "shown": reading(evaluation, request.yard),
+        "hard": any(stop.severity == "hard" for stop in evaluation.stops),
+        "reason": reason,
+        "problem": problem,
+    }
+    return render(request, "barrow/make.html", context)
+
+
+@require_safe
+def card(request: YardRequest, batch: int) -> HttpResponse:
+    """Show the card of a batch, at the load at hand or the one asked for."""
+    return _card(request, _own(request, batch))
+
+
+@require_POST
+def tick(request: YardRequest, batch: int) -> HttpResponse:
+    """Tick a step, or take it back."""
+    row = _own(request, batch)
+    load, step = request.POST.get("load", ""), request.POST.get("step", "")
+    if not load.isdigit() or not card_of(row).allowed(int(load), step):
+        raise Http404
+    done = request.POST.get("done") == "1"
+    services.tick(batch=row, by=request.user, load=int(load), step=step, done=done)
+    if request.headers.get("HX-Target") in FRAGMENTS:
+        return _card(request, _own(request, batch), int(load))
+    return redirect(f"{row.get_absolute_url()}?load={load}")
+
+
+@require_POST
+def finish(request: YardRequest, batch: int) -> HttpResponse:
+    """Send a mixed batch to Cure."""
+    row = _own(request, batch)
+    services.finish_batch(batch=row, by=request.user)
+    return redirect("cure:heap", row.pk)
+
+
+@require_POST
+def discard(request: YardRequest, batch: int) -> HttpResponse:
+    """Put a batch away, with the way back."""
+    row = _own(request, batch)
+    services.discard_batch(batch=row, by=request.user)
+    undo = reverse("barrow:restore", args=[row.pk])
+    messages.success(request, f"{row.code} is put away.", extra_tags=f"undo:{undo}")
+    return redirect("barrow:batches")
+
+
+@require_POST
+def restore(request: YardRequest, batch: int) -> HttpResponse:
+    """Bring a batch back."""
+    row = get_object_or_404(Batch.objects.of(request.yard), pk=batch)
+    services.restore_batch(batch=row, by=request.user)
+    return redirect(row)
+
+
+def _own(request: YardRequest, pk: int) -> Batch:
+    found = Batch.objects.of(request.yard).live().prefetch_related("ticks")
+    row: Batch = get_object_or_404(found, pk=pk)
+    return row
+
+
+def _card(request: YardRequest, batch: Batch, ticked: int = 0) -> HttpResponse:
+    card = card_of(batch)
+    asked = request.GET.get("load", "") or str(ticked or "")
+    load = next((x for x in card.loads if str(x.number) == asked), card.current)
+    # A load just ticked through hands over to the next one.
+    if ticked and load.next is None:
+        load = card.current
+    context: dict[str, Any] = {
+        "batch": batch, "card": card, "load": load, "next": load.next,
+        "last": batch.ticks.filter(load=load.number).last(),
+    }  # fmt: skip
+    return render_page(request, "barrow/card.html", context, fragments=FRAGMENTS)

@@ -1,0 +1,356 @@
+"""``pelk.mix/1``: a recipe with its batch, as a file and as the Bench keeps it.
+
+Reading has two steps: the shape (keys and types), then the sense (known materials,
+units, amounts that can be). Every refusal names the key's path, what was found and
+what is allowed.
+"""
+
+import re
+from collections.abc import Mapping
+from typing import Any
+
+import msgspec
+from msgspec import UNSET, Struct, UnsetType
+
+from pelk.core.crops import crop
+from pelk.core.errors import CoreError
+from pelk.core.materials import Material, Range
+from pelk.core.plans import Batch, Dose, Part, Plan, Vessels
+from pelk.core.quantities import (
+    COUNT,
+    DOSE_AMOUNT,
+    MIXED_VOLUME,
+    PARTS,
+    PERCENT,
+    SPARE,
+    VESSEL_VOLUME,
+)
+from pelk.ui.units import litres, read_dose_unit
+
+FORMAT = "pelk.mix/1"
+PERCENT_SLACK = 0.5
+
+
+class VesselsDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
+    """Pots of one kind."""
+
+    kind: str
+    count: int
+    litres: float | None = None
+
+
+class BatchDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
+    """How much: a volume, vessels, or the size of one part."""
+
+    volume: float | None = None
+    vessels: list[VesselsDocument] = []
+    part: float | None = None
+    unit: str = "L"
+    spare: float = 0.05
+
+
+class PartDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
+    """A bulk row: parts, or percent, or an amount with its unit."""
+
+    material: str
+    parts: float | None = None
+    percent: float | None = None
+    amount: float | None = None
+    unit: str | None = None
+
+
+class DoseDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
+    """A dose row; ``per`` counts one bulk row only."""
+
+    material: str
+    amount: float
+    unit: str
+    per: str | None = None
+
+
+class ConditionsDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
+    """Where the mix lies and what waters it; read now, used by the time courses."""
+
+    temperature_c: float = 20.0
+    moisture: str = "moist"
+    inoculum: str | None = None
+    water_alkalinity_mg_l: float = 0.0
+    water_l_per_l_week: float = 0.0
+    leaching_fraction: float = 0.15
+
+
+class MixDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
+    """A recipe with its batch."""
+
+    format: str = FORMAT
+    name: str = "Mix"
+    crop: str = "fruiting"
+    batch: BatchDocument | None = None
+    bulk: list[PartDocument] = []
+    doses: list[DoseDocument] = []
+    materials: list[dict[str, Any]] = []
+    conditions: ConditionsDocument | UnsetType = UNSET
+    days: int = 180
+
+
+class DocumentError(Exception):
+    """A document that cannot be read: every problem with its path."""
+
+    def __init__(self, problems: list[CoreError]) -> None:
+        super().__init__("; ".join(f"{p.path}: {p.message}" for p in problems))
+        self.problems = problems
+
+
+def read(data: Any) -> MixDocument:
+    """Return a document from decoded JSON, its shape checked.
+
+    Raises
+    ------
+    DocumentError
+        Naming the first key that does not fit.
+    """
+    try:
+        document = msgspec.convert(data, MixDocument)
+    except msgspec.ValidationError as error:
+        raise DocumentError([_shape_problem(str(error), data)]) from error
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        found = data.get("format") if isinstance(data, dict) else data
+        raise DocumentError([CoreError(f"found {found!r}, allowed: {FORMAT!r}", "format")])
+    return document
+
+
+def write(document: MixDocument) -> dict[str, Any]:
+    """Return a document as plain JSON values."""
+    built: dict[str, Any] = msgspec.to_builtins(document)
+    return {**built, "format": FORMAT, "name": document.name, "crop": document.crop}
+
+
+def _shape_problem(message: str, data: Any) -> CoreError:
+    """Say where a document's shape is wrong, what was found and what is allowed."""
+    text, _, place = message.partition(" - at `$")
+    path = place.rstrip("`").lstrip(".")
+    if match := re.search(r"unknown field `(.+?)`", text):
+        key = match[1]
+        return CoreError(
+            "found a key that is not known, allowed: the keys of the format",
+            f"{path}.{key}" if path else key,
+        )
+    if match := re.search(r"missing required field `(.+?)`", text):
+        key = match[1]
+        return CoreError("found nothing, it is needed", f"{path}.{key}" if path else key)
+    allowed = re.search(r"Expected `(.+?)`", text)
+    names = {"float": "a number", "int": "a whole number", "str": "a text",
+             "array": "a list", "object": "an object", "| null": "or nothing"}  # fmt: skip
+    wanted = allowed[1] if allowed else text
+    for word, plain in names.items():
+        wanted = wanted.replace(word, plain)
+    return CoreError(f"found {_value_at(data, path)!r}, allowed: {wanted}", path)
+
+
+def _value_at(data: Any, path: str) -> Any:
+    for step in re.findall(r"[^.\[\]]+", path):
+        try:
+            data = data[int(step)] if isinstance(data, list) else data[step]
+        except (KeyError, IndexError, TypeError, ValueError):
+            return None
+    return data
+
+
+class _Sense:
+    """Collect every problem of a document while its plan is made."""
+
+    def __init__(self, library: Mapping[str, Material]) -> None:
+        self.problems: list[CoreError] = []
+        self.shelf = dict(library)
+
+    def ask(self, reader: Any, *args: Any) -> Any:
+        """Return what a reader gives, or note its problem."""
+        try:
+            return reader(*args)
+        except CoreError as error:
+            self.problems.append(error)
+            return None
+
+    def refuse(self, message: str, path: str) -> None:
+        self.problems.append(CoreError(message, path))
+
+    def material(self, slug: str, path: str) -> None:
+        if slug not in self.shelf:
+            self.refuse(f"found {slug!r}, allowed: a material of the shelf", path)
+
+
+def as_plan(
+    document: MixDocument, library: Mapping[str, Material]
+) -> tuple[Plan, dict[str, Material]]:
+    """Return the plan of a document, and the shelf of materials it names.
+
+    Raises
+    ------
+    DocumentError
+        With every problem found.
+    """
+    sense = _Sense(library)
+    for i, data in enumerate(document.materials):
+        found = sense.ask(own_material, data, library, f"materials[{i}]")
+        if found:
+            sense.shelf[found.slug] = found
+    sense.ask(crop, document.crop)
+    parts, are_litres = _parts(document, sense)
+    doses = _doses(document, sense)
+    batch = _batch(document, sense, are_litres)
+    if sense.problems:
+        raise DocumentError(sense.problems)
+    plan = Plan(
+        name=document.name,
+        crop=document.crop,
+        batch=batch,
+        parts=tuple(parts),
+        doses=tuple(doses),
+        parts_are_litres=are_litres,
+    )
+    named = {row.material for row in [*plan.parts, *plan.doses]}
+    return plan, {slug: sense.shelf[slug] for slug in named}
+
+
+def _parts(document: MixDocument, sense: _Sense) -> tuple[list[Part], bool]:
+    rows, found = document.bulk, []
+    if not rows:
+        sense.refuse("add at least one part: doses need something to go in", "bulk")
+    ways = {_way(row) for row in rows}
+    if len(ways) > 1 or ways == {""}:
+        sense.refuse(
+            "each row needs one of parts, percent, or amount with unit, "
+            "the same for all rows",
+            "bulk",
+        )
+        return [], False
+    seen: set[str] = set()
+    for i, row in enumerate(rows):
+        path = f"bulk[{i}]"
+        sense.material(row.material, f"{path}.material")
+        if row.material in seen:
+            sense.refuse(f"{row.material!r} is there twice", f"{path}.material")
+        seen.add(row.material)
+        size = sense.ask(_part_size, row, sense.shelf.get(row.material), path)
+        found.append(Part(material=row.material, parts=size or 1.0))
+    total = sum(row.percent or 0 for row in rows)
+    if ways == {"percent"} and abs(total - 100) > PERCENT_SLACK:
+        sense.refuse(f"found {total:g} % together, allowed: 100", "bulk")
+    return found, ways == {"amount"}
+
+
+def _way(row: PartDocument) -> str:
+    given = [w for w in ("parts", "percent", "amount") if getattr(row, w) is not None]
+    return given[0] if len(given) == 1 else ""
+
+
+def _part_size(row: PartDocument, material: Material | None, path: str) -> float:
+    if row.parts is not None:
+        return PARTS.check(row.parts, f"{path}.parts")
+    if row.percent is not None:
+        return PERCENT.check(row.percent, f"{path}.percent")
+    amount = PARTS.check(row.amount or 0, f"{path}.amount")
+    unit = read_dose_unit(row.unit or "", f"{path}.unit") if row.unit in (
+        "g", "kg", "oz", "lb",
+    ) else None  # fmt: skip
+    if unit is None or material is None:
+        return litres(amount, row.unit or "", f"{path}.unit")
+    return amount * unit.size / 1000 / material.loose_density().typ
+
+
+def _doses(document: MixDocument, sense: _Sense) -> list[Dose]:
+    found = []
+    for i, row in enumerate(document.doses):
+        path = f"doses[{i}]"
+        sense.material(row.material, f"{path}.material")
+        sense.ask(DOSE_AMOUNT.check, row.amount, f"{path}.amount")
+        unit = sense.ask(read_dose_unit, row.unit, f"{path}.unit")
+        if unit is not None:
+            found.append(
+                Dose(material=row.material, amount=row.amount, unit=unit, per=row.per)
+            )
+    return found
+
+
+def _batch(document: MixDocument, sense: _Sense, are_litres: bool) -> Batch:
+    batch = document.batch
+    if batch is None:
+        if not are_litres:
+            sense.refuse("found nothing, allowed: volume, vessels or part", "batch")
+        return Batch()
+    given = [batch.volume is not None, bool(batch.vessels), batch.part is not None]
+    if sum(given) != 1:
+        sense.refuse("give one of volume, vessels or part", "batch")
+        return Batch()
+    sense.ask(SPARE.check, batch.spare, "batch.spare")
+    if batch.vessels:
+        vessels = [
+            sense.ask(_vessels, v, f"batch.vessels[{i}]")
+            for i, v in enumerate(batch.vessels)
+        ]
+        return Batch(vessels=tuple(v for v in vessels if v), spare=batch.spare)
+    key = "volume" if batch.volume is not None else "part"
+    amount = batch.volume if batch.volume is not None else batch.part
+    size = sense.ask(litres, amount, batch.unit, "batch.unit")
+    if size is not None:
+        sense.ask(MIXED_VOLUME.check, size, f"batch.{key}")
+    if key == "volume":
+        return Batch(volume_l=size, spare=batch.spare)
+    return Batch(part_l=size, spare=batch.spare)
+
+
+def _vessels(row: VesselsDocument, path: str) -> Vessels:
+    COUNT.check(row.count, f"{path}.count")
+    if row.litres is not None:
+        VESSEL_VOLUME.check(row.litres, f"{path}.litres")
+    return Vessels(kind=row.kind, count=row.count, litres=row.litres)
+
+
+def own_material(
+    data: Mapping[str, Any], library: Mapping[str, Material], path: str
+) -> Material:
+    """Return a material of one's own, or a shipped one with values overridden.
+
+    ``pelk.material/1``: the keys of a material, ``id`` for its slug; a number may stand
+    for a range whose ends are not known.
+
+    Raises
+    ------
+    CoreError
+        Naming the key that does not fit.
+    """
+    given = {k: v for k, v in data.items() if k not in ("id", "format")}
+    slug = data.get("id", data.get("slug"))
+    if not isinstance(slug, str) or not slug:
+        raise CoreError("found nothing, it is needed", f"{path}.id")
+    shipped = library.get(slug)
+    facts = msgspec.to_builtins(shipped) if shipped else {
+        "name": slug, "family": "own", "role": "bulk",
+    }  # fmt: skip
+    unknown = set(given) - set(Material.__dataclass_fields__)
+    if unknown:
+        raise CoreError(
+            "found a key that is not known, allowed: the keys of pelk.material/1",
+            f"{path}.{min(unknown)}",
+        )
+    for key, value in given.items():
+        if key == "composition" and isinstance(value, dict):
+            held = facts.get("composition", {})
+            facts["composition"] = {**held, **{k: _range(v) for k, v in value.items()}}
+        else:
+            facts[key] = _range(value) if key in _RANGES else value
+    try:
+        return msgspec.convert({**facts, "slug": slug}, Material)
+    except msgspec.ValidationError as error:
+        problem = _shape_problem(str(error), {**facts, "slug": slug})
+        raise CoreError(problem.message, f"{path}.{problem.path}") from error
+
+
+_RANGES = {"density", "ph", "buffer", "cce", "ec"}
+
+
+def _range(value: Any) -> Any:
+    """Return a lone number as a range without a span."""
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        return msgspec.to_builtins(Range(value, value, value))
+    return value

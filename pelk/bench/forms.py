@@ -1,0 +1,213 @@
+"""The Bench's form: rows of text as typed, and the document they make.
+
+Hand-written rows, because the editing grid is the hot path and everything typed must
+come back as it was, readable or not.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from django.http import QueryDict
+
+from pelk.bench.documents import (
+    BatchDocument,
+    DoseDocument,
+    MixDocument,
+    PartDocument,
+    VesselsDocument,
+)
+from pelk.core.errors import CoreError
+from pelk.ui.numbers import read_number, sig
+
+ROWS_MAX = 60
+TEXT_MAX = 120
+NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
+HOW = {"pots": "pots", "litres": "a volume", "part": "the size of one part"}
+
+
+@dataclass(slots=True)
+class PartRow:
+    """A part as typed."""
+
+    material: str
+    parts: str
+    error: str = ""
+
+
+@dataclass(slots=True)
+class DoseRow:
+    """A dose as typed."""
+
+    material: str
+    amount: str
+    unit: str
+    per: str = ""
+    error: str = ""
+
+
+@dataclass(slots=True)
+class BenchForm:
+    """Everything typed on the Bench.
+
+    Attributes
+    ----------
+    errors : dict of str to str
+        By path of the format; those of rows also stand on the rows.
+    """
+
+    name: str = "New mix"
+    crop: str = "fruiting"
+    how: str = "pots"
+    count: str = "10"
+    kind: str = "round-pot"
+    litres: str = "5"
+    volume: str = "50"
+    volume_unit: str = "L"
+    part: str = "10"
+    part_unit: str = "L"
+    spare: str = "5"
+    parts: list[PartRow] = field(default_factory=list)
+    doses: list[DoseRow] = field(default_factory=list)
+    errors: dict[str, str] = field(default_factory=dict)
+    base: MixDocument | None = None
+
+    @classmethod
+    def from_post(cls, post: QueryDict) -> BenchForm:
+        """Return what was typed, as it was typed."""
+
+        def one(name: str, default: str) -> str:
+            return post.get(name, default)[:TEXT_MAX]
+
+        def many(name: str) -> list[str]:
+            return [text[:TEXT_MAX] for text in post.getlist(name)[:ROWS_MAX]]
+
+        blank = cls()
+        texts = {
+            name: one(name, getattr(blank, name))
+            for name in (
+                "name", "crop", "how", "count", "kind", "litres", "volume",
+                "volume_unit", "part", "part_unit", "spare",
+            )
+        }  # fmt: skip
+        parts = [
+            PartRow(*row)
+            for row in zip(many("part_material"), many("part_parts"), strict=False)
+        ]
+        doses = [
+            DoseRow(*row)
+            for row in zip(
+                many("dose_material"), many("dose_amount"), many("dose_unit"),
+                many("dose_per"), strict=False,
+            )
+        ]  # fmt: skip
+        return cls(**texts, parts=parts, doses=doses)
+
+    @classmethod
+    def from_document(cls, document: MixDocument) -> BenchForm:
+        """Return a kept recipe as the Bench shows it."""
+        form = cls(name=document.name, crop=document.crop, base=document)
+        batch = document.batch
+        if batch is not None:
+            form.spare = _text(batch.spare * 100)
+            if batch.vessels:
+                vessel = batch.vessels[0]
+                form.how, form.kind = "pots", vessel.kind
+                form.count, form.litres = str(vessel.count), _text(vessel.litres)
+            elif batch.part is not None:
+                form.how, form.part, form.part_unit = "part", _text(batch.part), batch.unit
+            else:
+                form.how, form.volume = "litres", _text(batch.volume)
+                form.volume_unit = batch.unit
+        form.parts = [
+            PartRow(r.material, _text(r.parts or r.percent or r.amount))
+            for r in document.bulk
+        ]
+        form.doses = [
+            DoseRow(r.material, _text(r.amount), r.unit, r.per or "")
+            for r in document.doses
+        ]
+        return form
+
+    def as_document(self) -> MixDocument:
+        """Return the document of what was typed; unreadable numbers are noted.
+
+        Numbers that cannot be read stand as 1 in it, so that the rest is judged too;
+        look at `errors` before using it.
+        """
+        self.errors = {}
+        if not self.name.strip():
+            self.errors["name"] = "Give the mix a name."
+        bulk = [
+            PartDocument(row.material, parts=self._number(row.parts, f"bulk[{i}].parts"))
+            for i, row in enumerate(self.parts)
+        ]
+        doses = [
+            DoseDocument(
+                row.material, self._number(row.amount, f"doses[{i}].amount"), row.unit,
+                row.per or None,
+            )
+            for i, row in enumerate(self.doses)
+        ]  # fmt: skip
+        return MixDocument(
+            name=self.name.strip(), crop=self.crop, batch=self._batch(), bulk=bulk,
+            doses=doses,
+        )  # fmt: skip
+
+    def note(self, problems: list[CoreError]) -> None:
+        """Put each problem beside its field; what was noted first stays."""
+        for problem in problems:
+            self.errors.setdefault(problem.path, problem.message)
+        for name, rows in (("bulk", self.parts), ("doses", self.doses)):
+            for i, row in enumerate(rows):
+                found = [
+                    text for path, text in self.errors.items()
+                    if path.startswith(f"{name}[{i}].")
+                ]  # fmt: skip
+                row.error = _sentence(found[0]) if found else ""
+
+    @property
+    def batch_error(self) -> str:
+        """What is wrong with how much to make."""
+        found = [t for p, t in self.errors.items() if p.startswith(("batch", "crop"))]
+        return _sentence(found[0]) if found else ""
+
+    @property
+    def form_error(self) -> str:
+        """What is wrong with the parts as a whole."""
+        return _sentence(self.errors.get("bulk", ""))
+
+    def _batch(self) -> BatchDocument:
+        spare = self._number(self.spare, "batch.spare") / 100
+        if self.how == "litres":
+            volume = self._number(self.volume, "batch.volume")
+            return BatchDocument(volume=volume, unit=self.volume_unit, spare=spare)
+        if self.how == "part":
+            part = self._number(self.part, "batch.part")
+            return BatchDocument(part=part, unit=self.part_unit, spare=spare)
+        count = self._number(self.count, "batch.vessels[0].count")
+        if count != int(count):
+            self.errors["batch.vessels[0].count"] = "Write a whole number of pots."
+        trade = self.kind.startswith("trade-")
+        litres = None if trade else self._number(self.litres, "batch.vessels[0].litres")
+        pots = VesselsDocument(kind=self.kind, count=int(count), litres=litres)
+        return BatchDocument(vessels=[pots], spare=spare)
+
+    def _number(self, text: str, path: str) -> float:
+        value = read_number(text)
+        if value is None:
+            self.errors[path] = NOT_A_NUMBER
+            return 1.0
+        return value
+
+
+def _text(value: float | None) -> str:
+    return "" if value is None else sig(value, 12)
+
+
+def _sentence(text: str) -> str:
+    """Begin with a capital and end with a stop."""
+    if not text:
+        return ""
+    text = text[0].upper() + text[1:]
+    return text if text.endswith((".", "?")) else f"{text}."

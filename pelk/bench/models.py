@@ -1,0 +1,65 @@
+"""Recipes and their versions. A version is one ``pelk.mix/1`` document, never changed."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.db import models
+from django.urls import reverse
+
+from pelk.bench.documents import MixDocument, read
+from pelk.yards.models import YardScoped, YardScopedQuerySet
+
+
+class RecipeQuerySet(YardScopedQuerySet):
+    """Recipes of a yard."""
+
+    def with_versions(self) -> RecipeQuerySet:
+        """Bring the versions along."""
+        return self.prefetch_related("versions")
+
+
+class Recipe(YardScoped):
+    """A named recipe."""
+
+    name = models.CharField(max_length=80)
+
+    objects = RecipeQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def get_absolute_url(self) -> str:
+        """Return its place on the Bench."""
+        return reverse("bench:recipe", args=[self.pk])
+
+    @property
+    def latest(self) -> RecipeVersion:
+        """The newest version."""
+        return list(self.versions.all())[0]
+
+
+class RecipeVersion(models.Model):
+    """What a recipe said at one time."""
+
+    recipe = models.ForeignKey(Recipe, models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    document = models.JSONField()
+    by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
+    )
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["recipe", "number"], name="one_version_of_a_number"
+            )
+        ]
+
+    def as_document(self) -> MixDocument:
+        """Return the version as it was typed."""
+        data: Any = self.document
+        return read(data)

@@ -1,0 +1,63 @@
+"""What is read for the Bench."""
+
+from dataclasses import dataclass
+
+from pelk.bench.documents import DocumentError, MixDocument, as_plan
+from pelk.core.errors import CoreError
+from pelk.core.evaluate import Evaluation, evaluate
+from pelk.core.materials import Material as CoreMaterial
+from pelk.shelf.families import FAMILIES
+from pelk.shelf.models import Material
+from pelk.shelf.selectors import core_materials, shelf_slugs
+from pelk.yards.models import Yard
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A material to choose: slug and name."""
+
+    slug: str
+    name: str
+
+
+def materials_of(document: MixDocument, yard: Yard) -> dict[str, CoreMaterial]:
+    """Return the materials a document names, as this yard knows them."""
+    slugs = [row.material for row in [*document.bulk, *document.doses]]
+    return core_materials(yard, slugs)
+
+
+def evaluated(document: MixDocument, yard: Yard) -> Evaluation:
+    """Return what a document comes to in this yard.
+
+    Raises
+    ------
+    DocumentError
+        With every problem found.
+    """
+    plan, shelf = as_plan(document, materials_of(document, yard))
+    try:
+        return evaluate(plan, shelf)
+    except CoreError as error:
+        raise DocumentError([error]) from error
+
+
+def choices(yard: Yard) -> dict[str, list[tuple[str, list[Choice]]]]:
+    """Return what can be added as ``parts`` and ``doses``, by family, the shelf first."""
+    mine = shelf_slugs(yard)
+    groups: dict[str, dict[str, list[Choice]]] = {"parts": {}, "doses": {}}
+    on_shelf: dict[str, list[Choice]] = {"parts": [], "doses": []}
+    rows = Material.objects.visible_to(yard).values_list("slug", "name", "family", "role")
+    for slug, name, family, role in rows:
+        kind = "parts" if role == "bulk" else "doses"
+        choice = Choice(slug, name)
+        if slug in mine:
+            on_shelf[kind].append(choice)
+        # Castings, compost and the like are also dosed by weight or by share.
+        kinds = ("parts", "doses") if family in ("castings", "biochar") else (kind,)
+        for each in kinds:
+            groups[each].setdefault(FAMILIES.get(family, family), []).append(choice)
+    return {
+        kind: ([("On your shelf", on_shelf[kind])] if on_shelf[kind] else [])
+        + list(groups[kind].items())
+        for kind in groups
+    }

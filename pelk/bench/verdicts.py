@@ -1,0 +1,76 @@
+"""What a mix comes to, in sentences: results are said before they are drawn."""
+
+from dataclasses import dataclass
+
+from django.utils.html import format_html
+from django.utils.safestring import SafeString
+
+from pelk.core.evaluate import Evaluation
+from pelk.core.nutrients import NutrientTotal
+
+ELEMENTS = {
+    "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",
+    "Mg": "magnesium", "S": "sulfur",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """One sentence with its state; ``why`` is the key of the figure behind it."""
+
+    state: str
+    say: SafeString
+    why: str = ""
+
+
+def verdicts(evaluation: Evaluation) -> list[Verdict]:
+    """Return the sentences of a mix, the pressing ones first."""
+    stops = evaluation.stops
+    found = [_ph(evaluation), *_food(evaluation)]
+    if stops:
+        many = "one thing" if len(stops) == 1 else f"{len(stops)} things"
+        text = format_html("Before this is made, <b>{}</b> must change: see below.", many)
+        found.insert(0, Verdict("stop", text))
+    return found
+
+
+def _ph(evaluation: Evaluation) -> Verdict:
+    acidity = evaluation.acidity
+    if acidity is None:
+        text = format_html("pH cannot be told: {}.", evaluation.acidity_problem)
+        return Verdict("none", text)
+    settled, (low, high) = acidity.settled, acidity.band
+    crop = evaluation.crop.name.lower()
+    near = format_html(
+        "pH will settle near <b>{}</b> <span class='range'>({} to {})</span>",
+        f"{settled.value:.1f}", f"{settled.low:.1f}", f"{settled.high:.1f}",
+    )  # fmt: skip
+    state = {"within": "good", "low": "over", "high": "over"}[acidity.verdict]
+    place = {
+        "within": f"inside the band for {crop}",
+        "low": f"too acid for {crop}, which want {low:g} to {high:g}",
+        "high": f"not acid enough for {crop}, which want {low:g} to {high:g}",
+    }[acidity.verdict]
+    return Verdict(state, format_html("{}, {}.", near, place), "ph_settled")
+
+
+def _food(evaluation: Evaluation) -> list[Verdict]:
+    short = [n for n in evaluation.nutrients.values() if n.is_short]
+    if short:
+        return [_short(n) for n in short]
+    text = format_html(
+        "Enough of all six for a season <b>in total</b>. How much of it comes when is "
+        "not computed yet."
+    )
+    return [Verdict("wait", text, "N")]
+
+
+def _short(nutrient: NutrientTotal) -> Verdict:
+    text = format_html(
+        "Short of {}: all of it together is about <b>{} mg/L</b>, and a season takes up {} "
+        "or more.",
+        ELEMENTS[nutrient.element],
+        f"{nutrient.total.value:.0f}",
+        f"{nutrient.target_mg_l[0]:.0f}",
+    )
+    return Verdict("short", text, nutrient.element)

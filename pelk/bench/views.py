@@ -1,0 +1,191 @@
+"""Pages of the Bench: trying out is a preview POST, keeping is POST and redirect."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.bench import services
+from pelk.bench.documents import DocumentError
+from pelk.bench.forms import HOW, BenchForm, DoseRow, PartRow
+from pelk.bench.models import Recipe
+from pelk.bench.reading import KEYS, Reading, reading
+from pelk.bench.selectors import choices, evaluated
+from pelk.core.crops import library as crops
+from pelk.core.vessels import kinds
+from pelk.shelf.models import Material
+from pelk.ui.pages import render_page
+from pelk.ui.units import OFFERED, SPACE_NAMES
+from pelk.yards.middleware import YardRequest
+
+FRAGMENTS = {"bench": "bench/_bench.html"}
+PER_PAGE = 40
+
+
+@require_safe
+def book(request: YardRequest) -> HttpResponse:
+    """List the yard's recipes."""
+    found = Recipe.objects.of(request.yard).live().with_versions()
+    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    return render(request, "bench/book.html", {"page": page})
+
+
+@require_http_methods(["GET", "POST"])
+def new(request: YardRequest) -> HttpResponse:
+    """Design a mix that is not kept yet."""
+    return _bench(request, None)
+
+
+@require_http_methods(["GET", "POST"])
+def recipe(request: YardRequest, recipe: int) -> HttpResponse:
+    """Show a recipe, try changes out, keep them."""
+    return _bench(request, _own(request, recipe))
+
+
+def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
+    action = request.POST.get("action", "")
+    form = _form(request, recipe)
+    _edit(form, request, action)
+    shown = _read(form, request)
+    if action in ("save", "make") and shown is not None:
+        kept = services.save_recipe(
+            yard=request.yard, by=request.user, document=form.as_document(), recipe=recipe
+        )
+        if action == "make":
+            return redirect("barrow:make", kept.pk)
+        messages.success(request, f"{kept.name} kept as v{kept.latest.number}.")
+        return redirect(kept)
+    if action.startswith("why:"):
+        why = action.removeprefix("why:")
+    else:
+        why = request.POST.get("why_open", request.GET.get("why", ""))
+    context = _context(request, form, recipe, shown, why)
+    return render_page(request, "bench/bench.html", context, fragments=FRAGMENTS)
+
+
+def _form(request: YardRequest, recipe: Recipe | None) -> BenchForm:
+    if request.method == "POST":
+        return BenchForm.from_post(request.POST)
+    if recipe is None:
+        return BenchForm()
+    form = BenchForm.from_document(recipe.latest.as_document())
+    form.name = recipe.name
+    return form
+
+
+def _edit(form: BenchForm, request: YardRequest, action: str) -> None:
+    """Carry out a button that changes the rows."""
+    verb, _, place = action.partition(":")
+    index = int(place) if place.isdigit() else -1
+    if verb == "drop-part" and 0 <= index < len(form.parts):
+        del form.parts[index]
+    if verb == "drop-dose" and 0 <= index < len(form.doses):
+        del form.doses[index]
+    if part := request.POST.get("add_part"):
+        form.parts.append(PartRow(part[:80], "1"))
+    if dose := request.POST.get("add_dose"):
+        form.doses.append(DoseRow(dose[:80], "1", "g/L"))
+
+
+def _read(form: BenchForm, request: YardRequest) -> Reading | None:
+    """Return what the form comes to, or None with the problems noted on it."""
+    if not form.parts and not form.doses:
+        form.as_document()
+        form.note([])
+        return None
+    document, evaluation = form.as_document(), None
+    try:
+        evaluation = evaluated(document, request.yard)
+    except DocumentError as error:
+        form.note(error.problems)
+    form.note([])
+    if evaluation is None or form.errors:
+        return None
+    return reading(evaluation, request.yard)
+
+
+def _context(
+    request: YardRequest, form: BenchForm, recipe: Recipe | None,
+    shown: Reading | None, why: str,
+) -> dict[str, Any]:  # fmt: skip
+    slugs = [row.material for row in [*form.parts, *form.doses]]
+    found = Material.objects.visible_to(request.yard).filter(slug__in=slugs)
+    materials = {m.slug: m for m in found}
+    parts = [
+        (i, row, materials.get(row.material), shown.parts[i] if shown else None)
+        for i, row in enumerate(form.parts)
+    ]
+    doses = [
+        (i, KEYS[i % 26], row, materials.get(row.material),
+         shown.doses[i] if shown else None)
+        for i, row in enumerate(form.doses)
+    ]  # fmt: skip
+    return {
+        "form": form,
+        "recipe": recipe,
+        "shown": shown,
+        "held": bool(form.errors),
+        "parts": parts,
+        "doses": doses,
+        "part_names": [(r.material, m.name if m else r.material) for _, r, m, _ in parts],
+        "why": shown.figure(why) if shown and why else None,
+        "why_key": why if shown else "",
+        "choices": choices(request.yard),
+        "crops": crops().values(),
+        "crop": crops().get(form.crop),
+        "kinds": kinds().values(),
+        "is_trade": form.kind.startswith("trade-"),
+        "hows": HOW.items(),
+        "spaces": SPACE_NAMES.items(),
+        "offered": OFFERED,
+        "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
+    }
+
+
+@require_POST
+def recipe_copy(request: YardRequest, recipe: int) -> HttpResponse:
+    """Copy a recipe and open the copy."""
+    return redirect(
+        services.copy_recipe(recipe=_own(request, recipe), by=request.user)
+    )
+
+
+@require_POST
+def recipe_rename(request: YardRequest, recipe: int) -> HttpResponse:
+    """Give a recipe another name."""
+    row, name = _own(request, recipe), request.POST.get("name", "").strip()
+    if name:
+        services.rename_recipe(recipe=row, by=request.user, name=name)
+    else:
+        messages.error(request, "Give the mix a name: it keeps its old one.")
+    return redirect(row)
+
+
+@require_POST
+def recipe_delete(request: YardRequest, recipe: int) -> HttpResponse:
+    """Put a recipe away, with the way back."""
+    row = _own(request, recipe)
+    services.delete_recipe(recipe=row, by=request.user)
+    undo = reverse("bench:recipe_restore", args=[row.pk])
+    messages.success(request, f"{row.name} is deleted.", extra_tags=f"undo:{undo}")
+    return redirect("bench:book")
+
+
+@require_POST
+def recipe_restore(request: YardRequest, recipe: int) -> HttpResponse:
+    """Bring a recipe back."""
+    row = get_object_or_404(Recipe.objects.of(request.yard), pk=recipe)
+    services.restore_recipe(recipe=row, by=request.user)
+    return redirect(row)
+
+
+def _own(request: YardRequest, pk: int) -> Recipe:
+    found = Recipe.objects.of(request.yard).live().with_versions()
+    row: Recipe = get_object_or_404(found, pk=pk)
+    return row

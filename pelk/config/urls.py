@@ -1,0 +1,50 @@
+"""Root addresses."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.templatetags.static import static
+from django.urls import include, path
+from django.views.decorators.http import require_safe
+from django.contrib.auth.decorators import login_not_required
+
+from pelk.bench.models import Recipe
+from pelk.yards.middleware import YardRequest
+
+
+@require_safe
+def home(request: YardRequest) -> HttpResponse:
+    """Open where the work is: the Bench, or the Shelf of an empty yard."""
+    has_recipe = Recipe.objects.of(request.yard).live().exists()
+    return redirect("bench:book" if has_recipe else "shelf:list")
+
+
+@login_not_required
+@require_safe
+def icon(request: HttpRequest) -> HttpResponse:
+    """Send browsers that ask for the old icon to ours."""
+    return redirect(static("ui/pelk.svg"))
+
+
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Say that nothing is there, and where to go."""
+    return render(request, "ui/404.html", status=404)
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """Say that something broke on our side."""
+    return render(request, "ui/500.html", status=500)
+
+
+handler404, handler500 = not_found, broken
+
+urlpatterns = [
+    path("", home, name="home"),
+    path("favicon.ico", icon),
+    path("yard/", include("pelk.yards.urls")),
+    path("shelf/", include("pelk.shelf.urls")),
+    path("bench/", include("pelk.bench.urls")),
+    path("barrow/", include("pelk.barrow.urls")),
+    path("cure/", include("pelk.cure.urls")),
+    path("log/", include("pelk.log.urls")),
+    path("sources/", include("pelk.sources.urls")),
+]

@@ -1,0 +1,72 @@
+"""The reading form: blank means not measured."""
+
+from datetime import timedelta
+from typing import Any
+
+from django import forms
+from django.core.exceptions import ValidationError
+from django.utils import timezone
+
+from pelk.cure.models import Reading
+from pelk.ui.numbers import read_number
+
+MEASURED = ("ph", "temperature_c", "ec_ds_m", "moisture", "smell", "note")
+
+
+class MeasuredField(forms.FloatField):
+    """A number as growers write it, from low to high."""
+
+    widget = forms.TextInput
+
+    def __init__(self, label: str, low: float, high: float, unit: str = "") -> None:
+        super().__init__(label=label, required=False, min_value=low, max_value=high)
+        said = f"{label} is from {low:g} to {high:g}{unit}. Leave blank if not measured."
+        self.error_messages |= {"invalid": "Write one number, such as 5.4."}
+        for validator in self.validators:
+            validator.message = said
+        self.widget.attrs.update(inputmode="decimal", autocomplete="off")
+
+    def to_python(self, value: Any) -> float | None:
+        """Read ``5,4`` as ``5.4``; blank is not measured."""
+        if not str(value or "").strip():
+            return None
+        number = read_number(str(value))
+        if number is None:
+            raise ValidationError(self.error_messages["invalid"], code="invalid")
+        return number
+
+
+class ReadingForm(forms.ModelForm[Reading]):
+    """What was measured on a visit."""
+
+    ph = MeasuredField("pH", 0, 14)
+    temperature_c = MeasuredField("heap °C", -30, 90, " °C")
+    ec_ds_m = MeasuredField("EC dS/m", 0, 50, " dS/m")
+    taken_at = forms.DateTimeField(
+        label="when",
+        required=False,
+        widget=forms.DateTimeInput(
+            attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"
+        ),
+    )
+
+    class Meta:
+        model = Reading
+        fields = [
+            "ph", "temperature_c", "ec_ds_m", "method", "moisture", "smell", "note",
+            "taken_at",
+        ]  # fmt: skip
+
+    def clean_taken_at(self) -> Any:
+        """Take now when it was left blank; refuse tomorrow."""
+        at = self.cleaned_data.get("taken_at") or timezone.now()
+        if at > timezone.now() + timedelta(minutes=5):
+            raise ValidationError("That is still to come.")
+        return at
+
+    def clean(self) -> dict[str, Any]:
+        """Ask for at least one measurement."""
+        data = super().clean() or {}
+        if not self.errors and all(data.get(f) in (None, "") for f in MEASURED):
+            raise ValidationError("Fill in at least one field; blank is not measured.")
+        return data

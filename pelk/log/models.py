@@ -1,0 +1,43 @@
+"""The record of deeds: append-only."""
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from pelk.yards.models import Yard
+
+
+class Station(models.TextChoices):
+    """Where a deed was done."""
+
+    SHELF = "shelf", "Shelf"
+    BENCH = "bench", "Bench"
+    BARROW = "barrow", "Barrow"
+    CURE = "cure", "Cure"
+
+
+class EntryQuerySet(models.QuerySet["Entry"]):
+    """Entries of a yard."""
+
+    def of(self, yard: Yard) -> "EntryQuerySet":
+        """Keep what happened in a yard, newest first."""
+        return self.filter(yard=yard).order_by("-at", "-pk")
+
+
+class Entry(models.Model):
+    """One deed, in words."""
+
+    yard = models.ForeignKey(Yard, models.CASCADE, related_name="+")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
+    )
+    station = models.CharField(max_length=10, choices=Station)
+    text = models.CharField(max_length=300)
+    url = models.CharField(max_length=200, blank=True)
+
+    objects = EntryQuerySet.as_manager()
+
+    class Meta:
+        indexes = [models.Index(fields=["yard", "-at", "-id"])]
+        verbose_name_plural = "entries"

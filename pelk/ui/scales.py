@@ -1,0 +1,49 @@
+"""Scales of charts: numbers in, pixels out, and where the ticks go."""
+
+from dataclasses import dataclass
+from math import ceil, floor, log10
+
+
+@dataclass(frozen=True, slots=True)
+class Scale:
+    """A straight line from values to pixels."""
+
+    low: float
+    high: float
+    start: float
+    end: float
+
+    def __call__(self, value: float) -> float:
+        """Return the pixel of a value, held inside the scale."""
+        inside = min(max(value, self.low), self.high)
+        span = (self.high - self.low) or 1.0
+        return round(
+            self.start + (self.end - self.start) * (inside - self.low) / span, 1
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Tick:
+    """A mark on an axis; without text it is a small one."""
+
+    at: float
+    text: str = ""
+
+
+def round_step(span: float, ticks: int) -> float:
+    """Return a step of 1, 2 or 5 that divides a span into about so many."""
+    rough = max(span, 1e-9) / ticks
+    power = 10 ** floor(log10(rough))
+    return next(power * m for m in (1, 2, 5, 10) if power * m >= rough * 0.999)
+
+
+def steps(low: float, high: float, step: float) -> list[float]:
+    """Return the multiples of a step from low to high."""
+    first = ceil(low / step - 1e-9)
+    last = floor(high / step + 1e-9)
+    return [round(i * step, 10) for i in range(first, last + 1)]
+
+
+def path(points: list[tuple[float, float]]) -> str:
+    """Return the points as an SVG path."""
+    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points)

@@ -1,0 +1,117 @@
+"""User, yard, membership, and the base of all that belongs to a yard."""
+
+from __future__ import annotations
+
+from typing import Any, Self
+
+from django.contrib.auth.base_user import BaseUserManager
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+from django.utils import timezone
+
+from pelk.ui.units import Measures
+
+
+class UserManager(BaseUserManager["User"]):
+    """People are known by their email."""
+
+    def create_user(self, email: str, password: str | None = None, **extra: Any) -> User:
+        """Save a person with a hashed password."""
+        user = self.model(email=email.strip().lower(), **extra)
+        user.set_password(password)
+        user.save()
+        return user
+
+    def get_by_natural_key(self, username: str | None) -> User:
+        """Find a person whatever the case of the email."""
+        return self.get(email=(username or "").strip().lower())
+
+
+class User(AbstractUser):
+    """A person."""
+
+    username = None  # type: ignore[assignment]
+    email = models.EmailField("email", unique=True)
+
+    USERNAME_FIELD = "email"
+    REQUIRED_FIELDS = []
+
+    objects = UserManager()  # type: ignore[assignment, misc]
+
+
+class Yard(models.Model):
+    """A place where mixes are made, with its measures."""
+
+    class System(models.TextChoices):
+        METRIC = "metric", "litres and grams"
+        US = "us", "gallons and ounces"
+
+    name = models.CharField(max_length=80)
+    system = models.CharField(max_length=10, choices=System, default=System.METRIC)
+    barrow_l = models.FloatField("barrow, level, litres", default=85)
+    barrow_limit_kg = models.FloatField("most to push, kg", default=50)
+    bucket_l = models.FloatField("bucket, litres", default=10)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                name="yard_measures_are_real",
+                condition=models.Q(
+                    barrow_l__gt=0, barrow_limit_kg__gt=0, bucket_l__gt=0
+                ),
+            )
+        ]
+
+    @property
+    def measures(self) -> Measures:
+        """How this yard reads its amounts."""
+        return Measures(self.system)
+
+
+class Membership(models.Model):
+    """A person's place in a yard."""
+
+    user = models.ForeignKey(User, models.CASCADE, related_name="memberships")
+    yard = models.ForeignKey(Yard, models.CASCADE, related_name="memberships")
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["user", "yard"], name="one_place_in_a_yard")
+        ]
+
+
+class YardScopedQuerySet(models.QuerySet[Any]):
+    """The one way to what a yard keeps."""
+
+    def of(self, yard: Yard) -> Self:
+        """Keep what belongs to a yard."""
+        return self.filter(yard=yard)
+
+    def live(self) -> Self:
+        """Leave out what was deleted and can still be brought back."""
+        return self.filter(deleted_at__isnull=True)
+
+
+class YardScoped(models.Model):
+    """Something a yard keeps; deleting is soft and can be undone."""
+
+    yard = models.ForeignKey(Yard, models.CASCADE, related_name="+")
+    created_at = models.DateTimeField(default=timezone.now, editable=False)
+    deleted_at = models.DateTimeField(null=True, blank=True, editable=False)
+
+    objects = YardScopedQuerySet.as_manager()
+
+    class Meta:
+        abstract = True
+
+    def put_away(self) -> None:
+        """Delete softly."""
+        self.deleted_at = timezone.now()
+        self.save(update_fields=["deleted_at"])
+
+    def bring_back(self) -> None:
+        """Undo the delete."""
+        self.deleted_at = None
+        self.save(update_fields=["deleted_at"])

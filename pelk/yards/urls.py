@@ -1,0 +1,74 @@
+"""Addresses of people and yards."""
+
+from django.contrib.auth import views as auth
+from django.contrib.auth.decorators import login_not_required
+from django.urls import path, reverse_lazy
+
+from pelk.yards import views
+from pelk.yards.forms import SignInForm
+
+app_name = "yards"
+
+
+def _page(name: str) -> str:
+    return f"yards/{name}.html"
+
+
+urlpatterns = [
+    path(
+        "sign-in/",
+        auth.LoginView.as_view(
+            template_name=_page("sign_in"),
+            authentication_form=SignInForm,
+            redirect_authenticated_user=True,
+        ),
+        name="sign_in",
+    ),
+    path("sign-out/", auth.LogoutView.as_view(), name="sign_out"),
+    path("sign-up/", views.sign_up_page, name="sign_up"),
+    path(
+        "password/",
+        auth.PasswordChangeView.as_view(
+            template_name=_page("password"), success_url=reverse_lazy("yards:password_done")
+        ),
+        name="password",
+    ),
+    path(
+        "password/done/",
+        auth.PasswordChangeDoneView.as_view(template_name=_page("password_done")),
+        name="password_done",
+    ),
+    path(
+        "link/",
+        login_not_required(
+            auth.PasswordResetView.as_view(
+                template_name=_page("link"),
+                email_template_name="yards/link_mail.txt",
+                subject_template_name="yards/link_subject.txt",
+                success_url=reverse_lazy("yards:link_sent"),
+            )
+        ),
+        name="link",
+    ),
+    path(
+        "link/sent/",
+        login_not_required(
+            auth.PasswordResetDoneView.as_view(template_name=_page("link_sent"))
+        ),
+        name="link_sent",
+    ),
+    path(
+        "link/<uidb64>/<token>/",
+        login_not_required(
+            auth.PasswordResetConfirmView.as_view(
+                template_name=_page("link_password"),
+                success_url=reverse_lazy("home"),
+                post_reset_login=True,
+                post_reset_login_backend="django.contrib.auth.backends.ModelBackend",
+            )
+        ),
+        name="link_password",
+    ),
+    path("settings/", views.settings_page, name="settings"),
+    path("system/", views.system, name="system"),
+]

@@ -1,0 +1,47 @@
+"""Pages of people and yards."""
+
+from django.contrib import messages
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_not_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_http_methods, require_POST
+
+from pelk.yards.forms import SignUpForm, YardForm
+from pelk.yards.middleware import YardRequest
+from pelk.yards.services import change_system, sign_up
+
+
+@login_not_required
+@require_http_methods(["GET", "POST"])
+def sign_up_page(request: HttpRequest) -> HttpResponse:
+    """Take in a new person and open their yard."""
+    form = SignUpForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        user = sign_up(**form.cleaned_data)
+        login(request, user, "django.contrib.auth.backends.ModelBackend")
+        return redirect("shelf:list")
+    return render(request, "yards/sign_up.html", {"form": form})
+
+
+@require_http_methods(["GET", "POST"])
+def settings_page(request: YardRequest) -> HttpResponse:
+    """Show and change the yard's measures."""
+    form = YardForm(request.POST or None, instance=request.yard)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "Kept.")
+        return redirect("yards:settings")
+    return render(request, "yards/settings.html", {"form": form})
+
+
+@require_POST
+def system(request: YardRequest) -> HttpResponse:
+    """Switch between metric and US amounts, and go back to the page."""
+    change_system(
+        yard=request.yard, system="us" if request.POST.get("system") == "us" else "metric"
+    )
+    back = request.POST.get("next", "/")
+    safe = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
+    return redirect(back if safe else "/")
