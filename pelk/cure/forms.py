@@ -36,7 +36,7 @@ class MeasuredField(forms.FloatField):
         return number
 
 
-class ReadingForm(forms.ModelForm[Reading]):
+class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
     """What was measured on a visit."""
 
     ph = MeasuredField("pH", 0, 14)

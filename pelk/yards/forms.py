@@ -48,7 +48,7 @@ class SignUpForm(forms.Form):
         return data
 
 
-class YardForm(forms.ModelForm[Yard]):
+class YardForm(forms.ModelForm):  # type: ignore[type-arg]
     """A yard's name and measures."""
 
     class Meta:
