@@ -61,12 +61,11 @@ class PhRule:
     start_x: float
     settled_x: float
     low_x: float
-    high_x: float
+    spread_width: float
     ticks: list[Tick]
     label: str
     settled_text: str
     start_text: str
-    text_end: bool
     leftward: bool
 
 
@@ -91,7 +90,7 @@ def ph_rule(
         start_x=x(start),
         settled_x=x(typ),
         low_x=x(low),
-        high_x=x(high),
+        spread_width=round(x(high) - x(low), 1),
         ticks=[
             Tick(x(v), f"{v:g}" if v == int(v) else "")
             for v in steps(floor_ph, ceiling, 0.5)
@@ -99,7 +98,6 @@ def ph_rule(
         label=label,
         settled_text=f"{typ:.1f}",
         start_text=f"{start:.1f} mixed",
-        text_end=x(start) > width - 110,
         leftward=typ < start,
     )
 
@@ -139,6 +137,8 @@ class Runway:
     label: str
     has_settled: bool
     settled_left: float
+    settled_width: float
+    plot_width: float
 
 
 def runway(
@@ -185,6 +185,8 @@ def runway(
         label=_runway_label(readings, band, settled),
         has_settled=settled is not None,
         settled_left=settled_left,
+        settled_width=round(right - settled_left, 1),
+        plot_width=right - left,
     )
 
 

@@ -7,6 +7,7 @@ from django.contrib.staticfiles.storage import staticfiles_storage
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from pelk.core.elements import element_in_oxide
 from pelk.core.figures import Figure
 from pelk.ui.numbers import sig as write_sig
 from pelk.ui.textures import texture_of
@@ -92,3 +93,20 @@ def texture_url(name: str) -> str:
 def field(bound: Any, hint: str = "") -> dict[str, Any]:
     """Write a form field with its label, hint and error."""
     return {"field": bound, "hint": hint}
+
+
+@register.filter
+def texture(material: Any) -> str:
+    """Return the name of a material's texture."""
+    return texture_of(material)
+
+
+@register.filter
+def npk(material: Any) -> str:
+    """Write nitrogen, phosphate and potash as labels do; empty for a part."""
+    content = material.composition
+    if material.role == "bulk" or not {"N", "P", "K"} <= content.keys():
+        return ""
+    oxides = {"P": element_in_oxide("P2O5"), "K": element_in_oxide("K2O")}
+    grade = [content[e].typ / oxides.get(e, 1.0) for e in ("N", "P", "K")]
+    return "–".join(write_sig(value, 2) for value in grade) if any(grade) else ""

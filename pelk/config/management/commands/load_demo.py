@@ -1,0 +1,117 @@
+"""``manage.py load_demo``: Gannet Steps, an invented terrace nursery, by a user's rules."""
+
+from datetime import timedelta
+from typing import Any
+
+from django.core.management.base import BaseCommand
+from django.db import transaction
+from django.utils import timezone
+
+from pelk.barrow.card import card_of
+from pelk.barrow.models import Batch
+from pelk.barrow.services import finish_batch, make_batch, tick
+from pelk.bench.documents import MixDocument, read
+from pelk.bench.services import save_recipe
+from pelk.cure.services import record_reading
+from pelk.shelf.models import Material
+from pelk.shelf.services import keep_on_shelf
+from pelk.yards.models import User, Yard
+from pelk.yards.services import sign_up
+
+EMAIL, PASSWORD, YARD = "bench@gannetsteps.example", "terrace-and-tub", "Gannet Steps"
+AGE_DAYS = 21
+
+CAMELLIA = {
+    "format": "pelk.mix/1",
+    "name": "Tea camellia acid mix",
+    "crop": "ericaceous",
+    "batch": {"vessels": [{"kind": "round-pot", "count": 24, "litres": 5}]},
+    "bulk": [
+        {"material": "sphagnum-peat-light", "parts": 4},
+        {"material": "pine-bark-fines-composted", "parts": 3},
+        {"material": "leaf-mould", "parts": 2},
+        {"material": "perlite", "parts": 1},
+    ],
+    "doses": [
+        {"material": "sulfur-dusting", "amount": 0.1, "unit": "g/L"},
+        {"material": "cottonseed-meal", "amount": 2, "unit": "g/L"},
+        {"material": "kelp-meal", "amount": 1, "unit": "g/L"},
+        {"material": "gypsum", "amount": 0.5, "unit": "g/L"},
+    ],
+}
+AUBERGINE = {
+    "format": "pelk.mix/1",
+    "name": "Aubergine charged mix",
+    "crop": "fruiting",
+    "batch": {"vessels": [{"kind": "trade-5", "count": 12}]},
+    "bulk": [
+        {"material": "coir-pith-loose", "parts": 5},
+        {"material": "sphagnum-peat-light", "parts": 2},
+        {"material": "worm-castings", "parts": 1.5},
+        {"material": "pumice", "parts": 1.5},
+    ],
+    "doses": [
+        {"material": "feather-meal", "amount": 0.5, "unit": "tbsp/gal"},
+        {"material": "fish-bone-meal", "amount": 1, "unit": "tbsp/gal"},
+        {"material": "sulfate-of-potash", "amount": 0.6, "unit": "g/L"},
+        {"material": "lime-dolomitic-ground", "amount": 1, "unit": "tbsp/gal",
+         "per": "sphagnum-peat-light"},
+        {"material": "basalt-dust", "amount": 4, "unit": "g/L"},
+    ],
+}  # fmt: skip
+SHELF = [row["material"] for mix in (CAMELLIA, AUBERGINE)
+         for row in [*mix["bulk"], *mix["doses"]]]  # type: ignore[index]  # fmt: skip
+# Days after mixing, and what was measured. Invented.
+VISITS: list[tuple[float, dict[str, Any]]] = [
+    (0.1, {"ph": 5.6, "temperature_c": 14, "moisture": "sponge", "smell": "earthy",
+           "note": "pen checked in 7.00"}),
+    (3, {"ph": 5.6, "temperature_c": 17, "moisture": "sponge", "smell": "earthy"}),
+    (7, {"ph": 5.5, "temperature_c": 18, "ec_ds_m": 0.7, "moisture": "sponge",
+         "smell": "earthy", "note": "turned"}),
+    (10, {"temperature_c": 16, "moisture": "crumbles", "note": "3 L of rainwater"}),
+    (14, {"ph": 5.4, "temperature_c": 15, "ec_ds_m": 0.9, "moisture": "sponge",
+          "smell": "earthy", "note": "turned"}),
+    (20, {"ph": 5.3, "temperature_c": 14, "moisture": "sponge", "smell": "earthy"}),
+]  # fmt: skip
+
+
+class Command(BaseCommand):
+    """Load the demo yard once; a second run changes nothing."""
+
+    help = "Load the invented demo yard, once."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Load it and say how to sign in."""
+        if not User.objects.filter(email=EMAIL).exists():
+            load()
+        self.stdout.write(f"Demo sign-in: {EMAIL} / {PASSWORD}")
+
+
+@transaction.atomic
+def load() -> Yard:
+    """Enter the demo through the services that a user's clicks go through."""
+    user = sign_up(email=EMAIL, password=PASSWORD, yard_name=YARD)
+    yard = user.memberships.get().yard
+    for material in Material.objects.visible_to(yard).filter(slug__in=set(SHELF)):
+        keep_on_shelf(yard=yard, by=user, material=material, on=True)
+    made_at = timezone.now().replace(hour=10, minute=0) - timedelta(days=AGE_DAYS)
+    camellia = save_recipe(yard=yard, by=user, document=_document(CAMELLIA))
+    batch = make_batch(recipe=camellia, by=user, at=made_at)
+    _tick_all(batch, user)
+    finish_batch(batch=batch, by=user, at=made_at + timedelta(hours=2))
+    for days, measured in VISITS:
+        at = made_at + timedelta(days=days)
+        record_reading(batch=batch, by=user, taken_at=at, **measured)
+    save_recipe(yard=yard, by=user, document=_document(AUBERGINE))
+    return yard
+
+
+def _document(data: dict[str, Any]) -> MixDocument:
+    return read(data)
+
+
+def _tick_all(batch: Batch, user: User) -> None:
+    for load in card_of(batch).loads:
+        for step in load.steps:
+            for pick in step.picks:
+                tick(batch=batch, by=user, load=load.number, step=pick.key, done=True)

@@ -1,0 +1,47 @@
+// What only the page knows: theme, a screen that stays awake, keys.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("theme", () => ({
+    dark: document.documentElement.dataset.bsTheme === "dark",
+    turn() {
+      this.dark = !this.dark;
+      const name = this.dark ? "dark" : "light";
+      document.documentElement.dataset.bsTheme = name;
+      try { localStorage.setItem("pelk-theme", name); } catch { /* private window */ }
+    },
+  }));
+  Alpine.data("awake", () => ({
+    held: false,
+    async init() {
+      if (!("wakeLock" in navigator)) return;
+      try {
+        await navigator.wakeLock.request("screen");
+        this.held = true;
+      } catch { /* low battery, hidden tab: no lock, no harm */ }
+    },
+  }));
+});
+
+// Escape closes the why drawer; the drawer takes the focus when it opens.
+document.addEventListener("keydown", (event) => {
+  if (event.key === "Escape") document.querySelector(".drawer .why-x")?.click();
+});
+document.addEventListener("htmx:afterSettle", () => {
+  const drawer = document.querySelector(".drawer");
+  if (drawer && !drawer.dataset.seen) {
+    drawer.dataset.seen = "1";
+    drawer.querySelector(".why-x").focus();
+  }
+});
+
+// Choosing a material adds it at once; the Add button is for pages without scripts.
+// The choice is kept from the form's own "input" trigger, which would add it twice.
+document.addEventListener("input", (event) => {
+  const select = event.target;
+  if (!select.matches("select[data-add]") || !select.value) return;
+  event.stopPropagation();
+  document.getElementById(select.dataset.add).click();
+  select.value = "";
+}, { capture: true });
+document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-print]")) window.print();
+});
