@@ -9,6 +9,7 @@ from pelk.core.cautions import Caution
 from pelk.core.doses import DoseLine
 from pelk.core.evaluate import BulkLine, Evaluation
 from pelk.core.loads import barrow_loads
+from pelk.core.materials import Material as CoreMaterial
 from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures
 
@@ -76,6 +77,7 @@ class Card:
     evaluation: Evaluation
     cautions: list[Caution]
     weight_known: bool
+    whole: list[tuple[CoreMaterial, str]]
 
     @property
     def current(self) -> Load:
@@ -119,6 +121,10 @@ def card_of(batch: Batch) -> Card:
         evaluation=evaluation,
         cautions=draft.cautions,
         weight_known=wet is not None,
+        whole=[
+            *((b.material, measures.volume(b.loose_l)) for b in evaluation.bulk),
+            *((d.material, measures.mass(d.grams.typ)) for d in evaluation.doses),
+        ],
     )
 
 
@@ -190,7 +196,7 @@ class _Draft:
         litres = line.loose_l / self.loads
         return Pick(
             key=f"{step}:{line.material.slug}",
-            name=line.material.name,
+            name=line.material.short_name,
             measure=self.measures.buckets(litres, self.bucket_l),
             exact=self.measures.volume(litres),
             texture=texture_of(line.material),
@@ -201,7 +207,7 @@ class _Draft:
         millilitres = line.millilitres / self.loads if line.millilitres else None
         return Pick(
             key=f"{BLEND}:{index}:{line.material.slug}",
-            name=line.material.name,
+            name=line.material.short_name,
             measure=self.measures.kitchen(millilitres) or "weigh it",
             exact=self.measures.mass(grams),
             texture=texture_of(line.material),

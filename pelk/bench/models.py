@@ -7,6 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 from django.urls import reverse
+from django.utils import timezone
 
 from pelk.bench.documents import MixDocument, read
 from pelk.yards.models import YardScoped, YardScopedQuerySet
@@ -49,7 +50,7 @@ class RecipeVersion(models.Model):
     by = models.ForeignKey(
         settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
     )
-    created_at = models.DateTimeField(auto_now_add=True)
+    created_at = models.DateTimeField(default=timezone.now, editable=False)
 
     class Meta:
         ordering = ["-number"]

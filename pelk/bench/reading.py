@@ -18,9 +18,10 @@ from pelk.ui.units import Measures
 from pelk.yards.models import Yard
 
 KEYS = "abcdefghijklmnopqrstuvwxyz"
-ROW_PX, HEAD_PX = 44, 34
+ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
 PICTURE_PX = 560
 BANNERS = 2
+RULE_PX = (396, 358)
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +68,7 @@ class Reading:
     picture: Cutaway
     charge: list[ChargeRow]
     ph: PhRule | None
+    ph_narrow: PhRule | None
     loads: Loads | None
     makes: str
     weighs: str
@@ -110,14 +112,11 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
     calm = [c for c in evaluation.cautions if not c.stops]
     banners = [c for c in calm if c.severity == "caution"][:BANNERS]
     acidity = evaluation.acidity
-    rule = None
+    wide = narrow = None
     if acidity is not None:
-        settled = acidity.settled
-        rule = ph_rule(
-            acidity.start.value or 0,
-            (settled.low or 0, settled.value or 0, settled.high or 0),
-            acidity.band,
-        )
+        settled, start = acidity.settled, acidity.start.value or 0
+        span = (settled.low or 0, settled.value or 0, settled.high or 0)
+        wide, narrow = (ph_rule(start, span, acidity.band, w) for w in RULE_PX)
     charge = [_charge(n, evaluation) for n in evaluation.nutrients.values()]
     return Reading(
         evaluation=evaluation,
@@ -135,7 +134,8 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
         ],
         picture=_picture(evaluation, measures),
         charge=charge,
-        ph=rule,
+        ph=wide,
+        ph_narrow=narrow,
         loads=loads,
         makes=measures.volume(evaluation.volumes.mixed_l),
         weighs=_weighs(evaluation, measures),
@@ -153,7 +153,7 @@ def _weighs(evaluation: Evaluation, measures: Measures) -> str:
 
 def _picture(evaluation: Evaluation, measures: Measures) -> Cutaway:
     layers = [
-        Layer(b.material.name, texture_of(b.material), measures.space(b.loose_l))
+        Layer(b.material.short_name, texture_of(b.material), measures.space(b.loose_l))
         for b in evaluation.bulk
     ]
     sprinkles = [
@@ -172,7 +172,7 @@ def _charge(nutrient: NutrientTotal, evaluation: Evaluation) -> ChargeRow:
     materials |= {d.material.slug: d.material for d in evaluation.doses}
     shares = sorted(
         (
-            (materials[slug].name, texture_of(materials[slug]), value)
+            (materials[slug].short_name, texture_of(materials[slug]), value)
             for slug, value in nutrient.sources.items()
             if value > 0
         ),

@@ -1,6 +1,9 @@
 """What is done with recipes."""
 
+from datetime import datetime
+
 from django.db import transaction
+from django.utils import timezone
 
 from pelk.bench.documents import MixDocument, write
 from pelk.bench.models import Recipe, RecipeVersion
@@ -13,8 +16,9 @@ NAME_LENGTH = 80
 
 @transaction.atomic
 def save_recipe(
-    *, yard: Yard, by: User | None, document: MixDocument, recipe: Recipe | None = None
-) -> Recipe:
+    *, yard: Yard, by: User | None, document: MixDocument, recipe: Recipe | None = None,
+    at: datetime | None = None,
+) -> Recipe:  # fmt: skip
     """Keep a recipe as its next version; a save without a change adds none."""
     name, data = document.name[:NAME_LENGTH], write(document)
     if recipe is None:
@@ -28,8 +32,10 @@ def save_recipe(
         number = latest.number + 1
         recipe.name = name
         recipe.save(update_fields=["name"])
-    RecipeVersion.objects.create(recipe=recipe, number=number, document=data, by=by)
-    _note(recipe, by, f"{recipe.name} saved as v{number}")
+    RecipeVersion.objects.create(
+        recipe=recipe, number=number, document=data, by=by, created_at=at or timezone.now()
+    )
+    _note(recipe, by, f"{recipe.name} kept as v{number}", at=at)
     return recipe
 
 
@@ -67,6 +73,9 @@ def restore_recipe(*, recipe: Recipe, by: User | None) -> None:
     _note(recipe, by, f"{recipe.name} brought back")
 
 
-def _note(recipe: Recipe, by: User | None, text: str, *, with_link: bool = True) -> None:
+def _note(
+    recipe: Recipe, by: User | None, text: str, *, with_link: bool = True,
+    at: datetime | None = None,
+) -> None:  # fmt: skip
     url = recipe.get_absolute_url() if with_link else ""
-    record(yard=recipe.yard, by=by, station=Station.BENCH, text=text, url=url)
+    record(yard=recipe.yard, by=by, station=Station.BENCH, text=text, url=url, at=at)

@@ -21,6 +21,7 @@ class Verdict:
     state: str
     say: SafeString
     why: str = ""
+    word: str = ""
 
 
 def verdicts(evaluation: Evaluation) -> list[Verdict]:
@@ -45,13 +46,15 @@ def _ph(evaluation: Evaluation) -> Verdict:
         "pH will settle near <b>{}</b> <span class='range'>({} to {})</span>",
         f"{settled.value:.1f}", f"{settled.low:.1f}", f"{settled.high:.1f}",
     )  # fmt: skip
-    state = {"within": "good", "low": "over", "high": "over"}[acidity.verdict]
+    state, word = {
+        "within": ("good", ""), "low": ("over", "Low"), "high": ("over", "High"),
+    }[acidity.verdict]  # fmt: skip
     place = {
         "within": f"inside the band for {crop}",
         "low": f"too acid for {crop}, which want {low:g} to {high:g}",
         "high": f"not acid enough for {crop}, which want {low:g} to {high:g}",
     }[acidity.verdict]
-    return Verdict(state, format_html("{}, {}.", near, place), "ph_settled")
+    return Verdict(state, format_html("{}, {}.", near, place), "ph_settled", word)
 
 
 def _food(evaluation: Evaluation) -> list[Verdict]:
@@ -59,10 +62,10 @@ def _food(evaluation: Evaluation) -> list[Verdict]:
     if short:
         return [_short(n) for n in short]
     text = format_html(
-        "Enough of all six for a season <b>in total</b>. How much of it comes when is "
-        "not computed yet."
+        "In total there is enough of all six for a season. How much of it comes <b>when</b> "
+        "is not computed yet."
     )
-    return [Verdict("wait", text, "N")]
+    return [Verdict("none", text, "N", "Total")]
 
 
 def _short(nutrient: NutrientTotal) -> Verdict:

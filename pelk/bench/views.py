@@ -133,7 +133,7 @@ def _context(
         "held": bool(form.errors),
         "parts": parts,
         "doses": doses,
-        "part_names": [(r.material, m.name if m else r.material) for _, r, m, _ in parts],
+        "part_names": [(r.material, m.short_name if m else r.material) for _, r, m, _ in parts],
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
         "choices": choices(request.yard),

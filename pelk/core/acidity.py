@@ -372,12 +372,13 @@ def _settled_figure(
     return figure(
         PH_SETTLED,
         end.ph,
-        settled_span,
+        settle,
+        also=(blend_curve, sulfur_acid, settled_span),
         span=settled_span(curve, acid, lime),
         inputs=tuple(inputs),
         method="start from the charge of the parts, add the base of lime and carbonate, "
         "take away the acid of sulfur and acids; the pH is where buffer capacity has "
-        f"taken it all. Lime and carbonate stop at pH {CALCITE_PH:g}.",
+        f"taken it all. Lime and carbonate stop at pH {CALCITE_PH:g}",
         note=_left_out(acts),
     )
 

@@ -129,7 +129,7 @@ def evaluate(plan: Plan, shelf: Mapping[str, Material]) -> Evaluation:
         acidity_problem="" if isinstance(ph, Acidity) else ph,
         ph_band=_band(blend, group),
         cautions=tuple(
-            by_severity([*_listed(plan, bulk, doses, found, group), *judge(worked)])
+            by_severity([*judge(worked), *_listed(plan, bulk, doses, found, group)])
         ),
     )
 

@@ -54,6 +54,7 @@ def figure(
     method: str = "",
     note: str = "",
     problem: str = "",
+    also: tuple[Callable[..., object], ...] = (),
 ) -> Figure:
     """Return a figure with the sources of the method that made it.
 
@@ -69,6 +70,8 @@ def figure(
         Low and high of the number.
     inputs, method, note, problem
         As in `Figure`.
+    also : tuple of callable
+        Further functions the number rests on.
 
     Returns
     -------
@@ -83,6 +86,7 @@ def figure(
     if value is not None:
         quantity.check(value)
     low, high = span or (None, None)
+    cited = tuple(dict.fromkeys(c for one in (by, *also) for c in citations(one)))
     return Figure(
-        quantity, value, low, high, inputs, method, citations(by), note, problem
+        quantity, value, low, high, inputs, method, cited, note, problem
     )

@@ -114,6 +114,11 @@ class Material:
     derived: tuple[str, ...] = ()
     notes: str = ""
 
+    @property
+    def short_name(self) -> str:
+        """The name without what stands in brackets."""
+        return self.name.split(" (")[0]
+
     def loose_density(self) -> Range:
         """Return the weight of a loose litre as bought or used. [kg/L].
 

@@ -135,7 +135,8 @@ def level_measures(volume_ml: float, system: str) -> list[tuple[float, str]]:
     """Return a dose as level kitchen measures, largest first.
 
     Rounded as a person measures: quarter cups from four cups up, cups and
-    tablespoons below, tablespoons and half teaspoons, eighths of a teaspoon.
+    tablespoons below, tablespoons and half teaspoons, quarter teaspoons, and eighths
+    below one.
 
     Parameters
     ----------
@@ -159,8 +160,9 @@ def level_measures(volume_ml: float, system: str) -> list[tuple[float, str]]:
         return _steps(volume_ml, (cup / 4, 0.25, "cup"), (tbsp, 1.0, "tbsp"))
     if volume_ml >= tbsp:
         return _steps(volume_ml, (tbsp, 1.0, "tbsp"), (tsp / 2, 0.5, "tsp"))
-    eighths = round(volume_ml / (tsp / 8))
-    return [(eighths / 8, "tsp")] if eighths else []
+    parts = 8 if volume_ml < tsp else 4
+    count = round(volume_ml / (tsp / parts)) / parts
+    return [(count, "tsp")] if count else []
 
 
 def _steps(

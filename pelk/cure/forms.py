@@ -56,6 +56,15 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
             "ph", "temperature_c", "ec_ds_m", "method", "moisture", "smell", "note",
             "taken_at",
         ]  # fmt: skip
+        labels = {
+            "method": "how pH and EC", "moisture": "squeeze", "smell": "smell", "note": "note",
+        }  # fmt: skip
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in ("moisture", "smell"):
+            field = self.fields[name]
+            field.choices = [("", "–"), *field.choices[1:]]
 
     def clean_taken_at(self) -> Any:
         """Take now when it was left blank; refuse tomorrow."""

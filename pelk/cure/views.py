@@ -21,7 +21,8 @@ from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
 PLOTTED_MAX = 400
-WIDE, NARROW = 596, 358
+# Charts are drawn for their slot, never scaled: desk, tablet, phone.
+WIDE, MIDDLE, NARROW = 920, 560, 358
 
 
 @require_safe
@@ -51,6 +52,7 @@ def heap(request: YardRequest, batch: int) -> HttpResponse:
         "verdict": heap_verdict(newest, evaluation),
         "week": (timezone.now() - row.made_at).days // 7 + 1,
         "wide": _runway(row, newest, evaluation, WIDE),
+        "middle": _runway(row, newest, evaluation, MIDDLE),
         "narrow": _runway(row, newest, evaluation, NARROW),
         "litres": request.yard.measures.volume(evaluation.volumes.mixed_l),
     }

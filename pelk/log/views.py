@@ -18,9 +18,9 @@ PER_PAGE = 60
 def log(request: YardRequest) -> HttpResponse:
     """Show all that happened in the yard, newest first, by month."""
     entries = Entry.objects.of(request.yard).select_related("by")
-    station = request.GET.get("station", "")
-    if station in Station.values:
-        entries = entries.filter(station=station)
+    kind = request.GET.get("kind", "")
+    if kind in Station.values:
+        entries = entries.filter(station=kind)
     page = Paginator(entries, PER_PAGE).get_page(request.GET.get("page"))
     months = [
         (month, list(deeds))
@@ -28,5 +28,8 @@ def log(request: YardRequest) -> HttpResponse:
             page, key=lambda e: timezone.localtime(e.at).strftime("%B %Y")
         )
     ]
-    context = {"page": page, "months": months, "stations": Station, "station": station}
+    context = {
+        "page": page, "months": months, "kinds": Station, "kind": kind,
+        "query": f"kind={kind}&" if kind else "",
+    }
     return render(request, "log/log.html", context)

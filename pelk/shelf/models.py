@@ -60,6 +60,11 @@ class Material(models.Model):
         return list(self.analyses.all())[0].as_core()
 
     @property
+    def short_name(self) -> str:
+        """The name without what stands in brackets."""
+        return self.name.split(" (")[0]
+
+    @property
     def is_part(self) -> bool:
         """Whether it goes in by volume as a part."""
         return self.role == "bulk"

@@ -1,5 +1,8 @@
 """What is done on the shelf."""
 
+from collections.abc import Sequence
+from datetime import datetime
+
 import msgspec
 from django.db import transaction
 
@@ -45,16 +48,23 @@ def _identity(core: CoreMaterial) -> dict[str, str | int]:
 
 
 @transaction.atomic
-def keep_on_shelf(*, yard: Yard, by: User | None, material: Material, on: bool) -> None:
-    """Put a material on a yard's shelf, or take it off."""
+def keep_on_shelf(
+    *, yard: Yard, by: User | None, materials: Sequence[Material], on: bool,
+    at: datetime | None = None,
+) -> None:  # fmt: skip
+    """Put materials on a yard's shelf, or take them off: one deed."""
+    held = ShelfItem.objects.of(yard)
+    there = set(held.values_list("material_id", flat=True))
+    changed = [m for m in materials if (m.pk in there) is not on]
     if on:
-        _, changed = ShelfItem.objects.get_or_create(yard=yard, material=material)
+        ShelfItem.objects.bulk_create(ShelfItem(yard=yard, material=m) for m in changed)
     else:
-        gone, _ = ShelfItem.objects.of(yard).filter(material=material).delete()
-        changed = bool(gone)
+        held.filter(material__in=changed).delete()
     if changed:
         verb = "put on the shelf" if on else "taken off the shelf"
+        one = len(changed) == 1
+        name = changed[0].name if one else f"{len(changed)} materials"
         record(
-            yard=yard, by=by, station=Station.SHELF, text=f"{material.name} {verb}",
-            url=f"/shelf/{material.slug}/",
+            yard=yard, by=by, station=Station.SHELF, text=f"{name} {verb}", at=at,
+            url=f"/shelf/{changed[0].slug}/" if one else "/shelf/?show=mine",
         )  # fmt: skip

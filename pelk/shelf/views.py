@@ -51,7 +51,7 @@ def material_keep(request: YardRequest, material: str) -> HttpResponse:
     """Put a material on the yard's shelf, or take it off."""
     row = _material(request, material)
     on = request.POST.get("on") == "1"
-    keep_on_shelf(yard=request.yard, by=request.user, material=row, on=on)
+    keep_on_shelf(yard=request.yard, by=request.user, materials=[row], on=on)
     return redirect("shelf:material", material)
 
 

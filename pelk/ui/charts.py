@@ -71,7 +71,7 @@ class PhRule:
 
 def ph_rule(
     start: float, settled: tuple[float, float, float], band: tuple[float, float],
-    width: int = 486,
+    width: int,
 ) -> PhRule:  # fmt: skip
     """Lay out the rule; `settled` is low, typical, high."""
     low, typ, high = settled

@@ -16,9 +16,10 @@ def sig(value: float | None, digits: int = 3) -> str:
         return "0" if value == 0 else "–"
     places = digits - 1 - floor(log10(abs(value)))
     rounded = round(value, places)
-    if places <= 0:
-        return f"{rounded:.0f}"
-    return f"{rounded:.{places}f}".rstrip("0").rstrip(".")
+    text = f"{rounded:.{max(places, 0)}f}"
+    if places > 0:
+        text = text.rstrip("0").rstrip(".")
+    return text.replace("-", "−")
 
 
 def fraction(value: float) -> str:

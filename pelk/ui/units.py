@@ -106,19 +106,19 @@ class Measures:
     def volume(self, volume_l: float, digits: int = 3) -> str:
         """Write a volume of mix."""
         if not self.is_us and volume_l < 1:
-            return f"{sig(volume_l * 1000, digits)} mL"
-        return f"{sig(self.space(volume_l), digits)} {self.space_unit}"
+            return f"{sig(volume_l * 1000, digits)}\u00a0mL"
+        return f"{sig(self.space(volume_l), digits)}\u00a0{self.space_unit}"
 
     def mass(self, mass_g: float, digits: int = 3) -> str:
         """Write a weight."""
         if self.is_us:
             pounds = mass_g / sizes()["lb"]
             if pounds >= 2:
-                return f"{sig(pounds, digits)} lb"
-            return f"{sig(mass_g / sizes()['oz'], digits)} oz"
+                return f"{sig(pounds, digits)}\u00a0lb"
+            return f"{sig(mass_g / sizes()['oz'], digits)}\u00a0oz"
         if mass_g >= 2000:
-            return f"{sig(mass_g / 1000, digits)} kg"
-        return f"{sig(mass_g, digits)} g"
+            return f"{sig(mass_g / 1000, digits)}\u00a0kg"
+        return f"{sig(mass_g, digits)}\u00a0g"
 
     def kitchen(self, volume_ml: float | None) -> str:
         """Write a dose as level kitchen measures; empty when it must be weighed."""
@@ -128,11 +128,11 @@ class Measures:
             return self.volume(volume_ml / 1000)
         found = level_measures(volume_ml, self.system)
         return " + ".join(
-            f"{fraction(count)} {name}{'s' if name == 'cup' and count > 1 else ''}"
+            f"{fraction(count)}\u00a0{name}{'s' if name == 'cup' and count > 1 else ''}"
             for count, name in found
         )
 
     def buckets(self, volume_l: float, bucket_l: float) -> str:
         """Write a bulk volume in quarter buckets."""
         count = max(round(volume_l / bucket_l * 4) / 4, 0.25)
-        return f"{fraction(count)} bucket{'s' if count > 1 else ''}"
+        return f"{fraction(count)}\u00a0bucket{'s' if count > 1 else ''}"

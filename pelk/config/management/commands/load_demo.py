@@ -45,16 +45,16 @@ AUBERGINE = {
     "crop": "fruiting",
     "batch": {"vessels": [{"kind": "trade-5", "count": 12}]},
     "bulk": [
-        {"material": "coir-pith-loose", "parts": 5},
-        {"material": "sphagnum-peat-light", "parts": 2},
-        {"material": "worm-castings", "parts": 1.5},
+        {"material": "coir-pith-loose", "parts": 4},
+        {"material": "sphagnum-peat-light", "parts": 3.5},
+        {"material": "worm-castings", "parts": 1},
         {"material": "pumice", "parts": 1.5},
     ],
     "doses": [
         {"material": "feather-meal", "amount": 0.5, "unit": "tbsp/gal"},
         {"material": "fish-bone-meal", "amount": 1, "unit": "tbsp/gal"},
         {"material": "sulfate-of-potash", "amount": 0.6, "unit": "g/L"},
-        {"material": "lime-dolomitic-ground", "amount": 1, "unit": "tbsp/gal",
+        {"material": "lime-dolomitic-ground", "amount": 0.75, "unit": "tbsp/gal",
          "per": "sphagnum-peat-light"},
         {"material": "basalt-dust", "amount": 4, "unit": "g/L"},
     ],
@@ -92,17 +92,19 @@ def load() -> Yard:
     """Enter the demo through the services that a user's clicks go through."""
     user = sign_up(email=EMAIL, password=PASSWORD, yard_name=YARD)
     yard = user.memberships.get().yard
-    for material in Material.objects.visible_to(yard).filter(slug__in=set(SHELF)):
-        keep_on_shelf(yard=yard, by=user, material=material, on=True)
     made_at = timezone.now().replace(hour=10, minute=0) - timedelta(days=AGE_DAYS)
-    camellia = save_recipe(yard=yard, by=user, document=_document(CAMELLIA))
+    before = made_at - timedelta(days=2)
+    owned = list(Material.objects.visible_to(yard).filter(slug__in=set(SHELF)))
+    keep_on_shelf(yard=yard, by=user, materials=owned, on=True, at=before)
+    camellia = save_recipe(yard=yard, by=user, document=_document(CAMELLIA), at=before)
     batch = make_batch(recipe=camellia, by=user, at=made_at)
     _tick_all(batch, user)
     finish_batch(batch=batch, by=user, at=made_at + timedelta(hours=2))
     for days, measured in VISITS:
         at = made_at + timedelta(days=days)
         record_reading(batch=batch, by=user, taken_at=at, **measured)
-    save_recipe(yard=yard, by=user, document=_document(AUBERGINE))
+    later = made_at + timedelta(days=12)
+    save_recipe(yard=yard, by=user, document=_document(AUBERGINE), at=later)
     return yard
 
 
