@@ -154,7 +154,7 @@ class _Draft:
 
     def _care(self) -> tuple[str, str, str, list[Pick]]:
         picks = [
-            Pick(f"{CARE}:{c.id}", c.text, exact=", ".join(c.materials))
+            Pick(f"{CARE}:{c.id}", c.text, exact="; ".join(c.materials))
             for c in self.cautions
         ]
         return CARE, "Take care first", "", picks

@@ -70,7 +70,6 @@ class BenchForm:
     parts: list[PartRow] = field(default_factory=list)
     doses: list[DoseRow] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)
-    base: MixDocument | None = None
 
     @classmethod
     def from_post(cls, post: QueryDict) -> BenchForm:
@@ -106,7 +105,7 @@ class BenchForm:
     @classmethod
     def from_document(cls, document: MixDocument) -> BenchForm:
         """Return a kept recipe as the Bench shows it."""
-        form = cls(name=document.name, crop=document.crop, base=document)
+        form = cls(name=document.name, crop=document.crop)
         batch = document.batch
         if batch is not None:
             form.spare = _text(batch.spare * 100)

@@ -27,7 +27,7 @@ def save_recipe(
     else:
         recipe = Recipe.objects.of(yard).select_for_update().get(pk=recipe.pk)
         latest = recipe.latest
-        if latest.document == data:
+        if latest.as_document() == document:
             return recipe
         number = latest.number + 1
         recipe.name = name

@@ -41,9 +41,15 @@ class Quantity:
         if isfinite(value) and self.low <= value <= self.high:
             return value
         unit = "" if self.unit == "-" else f" {self.unit}"
+        span = f"from {_plain(self.low)} to {_plain(self.high)}{unit}"
         raise OutOfRangeError(
-            f"{self.name} must be from {self.low:g} to {self.high:g}{unit}", path
+            f"{self.name}: found {value:.6g}, allowed: {span}", path
         )
+
+
+def _plain(value: float) -> str:
+    """Write a bound without an exponent."""
+    return f"{value:.0f}" if value >= 1 else f"{value:.6f}".rstrip("0").rstrip(".")
 
 
 MIXED_VOLUME = Quantity(

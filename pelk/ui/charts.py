@@ -31,7 +31,7 @@ class ShareBar:
 
 def share_bar(
     name: str, shares: Sequence[tuple[str, str, float]], target: tuple[float, float],
-    width: int = 232,
+    width: int = 210,
 ) -> ShareBar:  # fmt: skip
     """Lay out a bar: shares are (name, texture, mg/L), the largest first."""
     total = sum(value for _, _, value in shares)

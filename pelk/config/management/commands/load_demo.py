@@ -54,7 +54,7 @@ AUBERGINE = {
         {"material": "feather-meal", "amount": 0.5, "unit": "tbsp/gal"},
         {"material": "fish-bone-meal", "amount": 1, "unit": "tbsp/gal"},
         {"material": "sulfate-of-potash", "amount": 0.6, "unit": "g/L"},
-        {"material": "lime-dolomitic-ground", "amount": 0.75, "unit": "tbsp/gal",
+        {"material": "lime-dolomitic-ground", "amount": 0.4, "unit": "tbsp/gal",
          "per": "sphagnum-peat-light"},
         {"material": "basalt-dust", "amount": 4, "unit": "g/L"},
     ],

@@ -5,6 +5,16 @@
   const asked = new WeakMap();
 
   Idiomorph.defaults.ignoreActiveValue = true;
+  // Where the new answer says "hold", the last good one stays, paler, under its note.
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => {
+    if (!(fresh instanceof Element) || !fresh.hasAttribute("data-hold")) return true;
+    if (!old.classList.contains("is-held")) {
+      old.classList.add("is-held");
+      const note = fresh.querySelector(".held");
+      if (note) old.prepend(note);
+    }
+    return false;
+  };
   htmx.defineExtension("morph", {
     isInlineSwap: (style) => style === "morph",
     handleSwap: (style, target, fragment) =>
