@@ -172,7 +172,7 @@ def _steps(
     size, step, name = large
     many = int(volume_ml / size + 1e-9)
     rest = round((volume_ml - many * size) / small[0])
-    if rest * small[0] >= size * 0.99:
+    if rest * small[0] >= size * 0.9:
         many, rest = many + 1, 0
     found = [(many * step, name)]
     return [*found, (rest * small[1], small[2])] if rest else found

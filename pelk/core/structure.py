@@ -44,16 +44,15 @@ def water_retained(
 
 
 @cache
-def _retention(height_cm: float) -> dict[str, tuple[float, float]]:
-    """Return saturated and mean drained water of each set, for a height."""
+def _retention(height_cm: float) -> dict[str, NDArray[np.float64]]:
+    """Return the water of each set at every slice of a height; the base is saturated."""
     suction = np.linspace(0, height_cm, SLICES)
-    found = {}
-    for row in rows("retention.csv"):
-        curve = [float(row[k]) for k in ("saturated", "residual", "alpha", "n")]
-        found[row["set"]] = (
-            curve[0], float(water_retained(suction, *curve).mean()),
-        )  # fmt: skip
-    return found
+    return {
+        row["set"]: water_retained(
+            suction, *(float(row[k]) for k in ("saturated", "residual", "alpha", "n"))
+        )
+        for row in rows("retention.csv")
+    }
 
 
 @cites("pelk", "volume-weighted retention, solids conserved; +-6 points")
@@ -88,10 +87,11 @@ def container_capacity(
     for material, _ in parts:
         if material.retention_set not in table:
             raise UnknownError(f"how much water {material.name} holds is not known")
-    volume = 1 - loss
-    held = sum(x * table[m.retention_set][1] for m, x in parts) / volume
-    solids = sum(x * (1 - table[m.retention_set][0]) for m, x in parts) / volume
-    return min(held, SATURATION_CAP * (1 - solids))
+    curves = [x * table[m.retention_set] for m, x in parts]
+    held = np.sum(curves, axis=0) / (1 - loss)
+    solids = sum(x - curve[0] for (_, x), curve in zip(parts, curves, strict=True))
+    porosity = 1 - float(solids) / (1 - loss)
+    return float(np.minimum(held, SATURATION_CAP * porosity).mean())
 
 
 @cites("arithmetic", "dry weight of a moist material")

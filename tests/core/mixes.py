@@ -1,0 +1,39 @@
+"""Plans for tests of the core, said in few words."""
+
+from pelk.core.evaluate import evaluate
+from pelk.core.materials import library
+from pelk.core.measures import DoseUnit
+from pelk.core.plans import Batch, Dose, Part, Plan
+
+G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
+GRAMS = DoseUnit("g", "mass", 1.0)
+KILOS = DoseUnit("kg", "mass", 1000.0)
+HANDFUL = DoseUnit("handful", "volume", 0.050, None, 0.6, 1.6)
+TBSP_PER_GAL = DoseUnit("tbsp/gal", "volume", 0.01478676478125, 3.785411784)
+
+
+def plan(parts, doses=(), crop="fruiting", litres=100.0, **batch):
+    """Return a plan; doses are (slug, amount) in g/L or (slug, amount, unit[, per])."""
+    rows = []
+    for slug, amount, *rest in doses:
+        unit = rest[0] if rest else G_PER_L
+        per = rest[1] if len(rest) > 1 else None
+        rows.append(Dose(material=slug, amount=amount, unit=unit, per=per))
+    wanted = Batch(**batch) if batch else Batch(volume_l=litres)
+    return Plan(
+        name="Test",
+        crop=crop,
+        batch=wanted,
+        parts=tuple(Part(material=slug, parts=n) for slug, n in parts.items()),
+        doses=tuple(rows),
+    )
+
+
+def worked(parts, doses=(), **more):
+    """Return the evaluation of such a plan."""
+    return evaluate(plan(parts, doses, **more), library())
+
+
+def caution_ids(evaluation):
+    """Return the ids of the cautions that fired."""
+    return {caution.id for caution in evaluation.cautions}

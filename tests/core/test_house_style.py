@@ -1,0 +1,64 @@
+"""The core keeps its manners: documented, cited, sources that exist, data unchanged."""
+
+import inspect
+
+from django.test import SimpleTestCase
+
+from pelk.core import crops, materials, sources, tables
+from pelk.sources.selectors import core_methods
+
+
+class HouseStyle(SimpleTestCase):
+    def test_every_public_function_says_what_it_does(self):
+        for method in core_methods():
+            with self.subTest(f"{method.__module__}.{method.__name__}"):
+                self.assertTrue(inspect.getdoc(method), "write a docstring")
+
+    def test_every_method_that_gives_a_number_cites_a_source_and_names_units(self):
+        for method in core_methods():
+            if inspect.signature(method).return_annotation not in (float, "float"):
+                continue
+            with self.subTest(f"{method.__module__}.{method.__name__}"):
+                self.assertTrue(sources.citations(method), "add @cites(source, where)")
+                text = inspect.getdoc(method)
+                for name in inspect.signature(method).parameters:
+                    self.assertIn(f"{name}", text)
+                self.assertIn("[", text.split("Returns")[1], "give the unit in brackets")
+
+    def test_every_citation_is_of_a_known_work(self):
+        for method in core_methods():
+            for citation in sources.citations(method):
+                self.assertIn(citation.source.mark, sources.MARKS)
+
+
+class Data(SimpleTestCase):
+    """Sums recorded when the tables were copied in: a slip of the pen shows."""
+
+    def test_the_library_is_whole(self):
+        library = materials.library()
+        self.assertEqual(len(library), 152)
+        nitrogen = sum(m.composition["N"].typ for m in library.values() if "N" in m.composition)
+        buffers = sum(m.buffer.typ for m in library.values() if m.buffer)
+        self.assertAlmostEqual(nitrogen, NITROGEN_SUM, delta=0.001)
+        self.assertAlmostEqual(buffers, BUFFER_SUM, delta=0.001)
+
+    def test_every_material_that_goes_in_as_a_part_can_be_weighed(self):
+        for material in materials.library().values():
+            if material.role == "bulk":
+                with self.subTest(material.slug):
+                    self.assertGreater(material.loose_density().typ, 0)
+
+    def test_crops_are_the_twelve_groups_with_their_demand(self):
+        library = crops.library()
+        self.assertEqual(len(library), 12)
+        for group in library.values():
+            self.assertLess(group.ph_soilless[0], group.ph_soilless[1])
+            self.assertGreater(group.uptake_mg_l["N"], 0)
+
+    def test_retention_sets_named_by_materials_exist(self):
+        sets = {row["set"] for row in tables.rows("retention.csv")}
+        named = {m.retention_set for m in materials.library().values() if m.retention_set}
+        self.assertEqual(named - sets, set())
+
+
+NITROGEN_SUM, BUFFER_SUM = 299.84, 1523.0
