@@ -107,13 +107,17 @@ def card_of(batch: Batch) -> Card:
     measures = Measures(yard["system"])
     mixed, wet = evaluation.volumes.mixed_l, evaluation.wet_mass.value
     loads = barrow_loads(
-        mixed, wet / mixed if wet else HEAVY_KG_L, yard["barrow_l"], yard["barrow_limit_kg"]
+        mixed,
+        wet / mixed if wet else HEAVY_KG_L,
+        yard["barrow_l"],
+        yard["barrow_limit_kg"],
     )
     ticks = {(tick.load, tick.step): tick for tick in batch.ticks.all()}
     draft = _Draft(evaluation, measures, yard["bucket_l"], loads.count)
     return Card(
         loads=[
-            Load(number, draft.steps(number, ticks)) for number in range(1, loads.count + 1)
+            Load(number, draft.steps(number, ticks))
+            for number in range(1, loads.count + 1)
         ],
         litres=measures.volume(loads.litres),
         kilos=measures.mass(loads.kg * 1000, 2),
@@ -186,7 +190,12 @@ class _Draft:
         water = self._water_l() / 2
         amount = self.measures.volume(water, 2) if water > 0.05 else "none, it is wet"
         note = "Squeeze a handful: it holds, and one or two drops come."
-        return WET, "Wet to a wrung-out sponge", note, [Pick(WET, "Water", f"about {amount}")]
+        return (
+            WET,
+            "Wet to a wrung-out sponge",
+            note,
+            [Pick(WET, "Water", f"about {amount}")],
+        )
 
     def _water_l(self) -> float:
         per_litre = self.evaluation.water_l_per_l or 0.0

@@ -29,6 +29,13 @@ class BatchQuerySet(YardScopedQuerySet):
         mixed = models.F("finished_at").desc(nulls_first=True)
         return self.order_by(mixed, "-made_at", "-pk")
 
+    def tally(self) -> dict[str, int]:
+        """Count what is being mixed (``open``) and what has been (``mixed``)."""
+        return self.order_by().aggregate(
+            open=models.Count("pk", filter=models.Q(finished_at=None)),
+            mixed=models.Count("pk", filter=~models.Q(finished_at=None)),
+        )
+
     def in_cure(self) -> BatchQuerySet:
         """Keep what has been mixed."""
         return self.filter(finished_at__isnull=False)

@@ -37,13 +37,13 @@ def make_batch(
     yard, version = recipe.yard, recipe.latest
     document = version.as_document()
     document.name = recipe.name
-    evaluation = evaluated(document, yard)
+    held = materials_of(document, yard)
+    evaluation = evaluated(document, yard, held)
     stops = evaluation.stops
     if any(stop.severity == "hard" for stop in stops):
         raise StoppedError("This cannot be made: " + stops[0].text)
     if stops and not reason.strip():
         raise StoppedError("Write why you go on in spite of it.", "reason")
-    held = materials_of(document, yard)
     batch: Batch = Batch.objects.create(
         yard=yard,
         recipe=recipe,
@@ -51,7 +51,7 @@ def make_batch(
         name=recipe.name,
         version=version.number,
         document=version.document,
-        analyses=msgspec.to_builtins(list(held.values())),
+        analyses=msgspec.to_builtins([row.core for row in held.values()]),
         yard_measures={
             "system": yard.system,
             "barrow_l": yard.barrow_l,
@@ -80,9 +80,7 @@ def _next_code(yard: Yard, name: str) -> str:
 def tick(*, batch: Batch, by: User | None, load: int, step: str, done: bool) -> None:
     """Tick a step of a load, or take the tick back."""
     if done:
-        Tick.objects.get_or_create(
-            batch=batch, load=load, step=step, defaults={"by": by}
-        )
+        Tick.objects.get_or_create(batch=batch, load=load, step=step, defaults={"by": by})
     else:
         Tick.objects.filter(batch=batch, load=load, step=step).delete()
 
@@ -100,9 +98,7 @@ def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -
 def discard_batch(*, batch: Batch, by: User | None) -> None:
     """Put a batch away."""
     batch.put_away()
-    record(
-        yard=batch.yard, by=by, station=Station.BARROW, text=f"{batch.code} put away"
-    )
+    record(yard=batch.yard, by=by, station=Station.BARROW, text=f"{batch.code} put away")
 
 
 @transaction.atomic

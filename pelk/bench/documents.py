@@ -115,7 +115,9 @@ def read(data: Any) -> MixDocument:
         raise DocumentError([_shape_problem(str(error), data)]) from error
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         found = data.get("format") if isinstance(data, dict) else data
-        raise DocumentError([CoreError(f"found {found!r}, allowed: {FORMAT!r}", "format")])
+        raise DocumentError(
+            [CoreError(f"found {found!r}, allowed: {FORMAT!r}", "format")]
+        )
     return document
 
 

@@ -114,7 +114,11 @@ class BenchForm:
                 form.how, form.kind = "pots", vessel.kind
                 form.count, form.litres = str(vessel.count), _text(vessel.litres)
             elif batch.part is not None:
-                form.how, form.part, form.part_unit = "part", _text(batch.part), batch.unit
+                form.how, form.part, form.part_unit = (
+                    "part",
+                    _text(batch.part),
+                    batch.unit,
+                )
             else:
                 form.how, form.volume = "litres", _text(batch.volume)
                 form.volume_unit = batch.unit

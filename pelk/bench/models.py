@@ -38,7 +38,7 @@ class Recipe(YardScoped):
     @property
     def latest(self) -> RecipeVersion:
         """The newest version."""
-        return list(self.versions.all())[0]
+        return next(iter(self.versions.all()))
 
 
 class RecipeVersion(models.Model):

@@ -5,10 +5,9 @@ from dataclasses import dataclass
 from pelk.bench.documents import DocumentError, MixDocument, as_plan
 from pelk.core.errors import CoreError
 from pelk.core.evaluate import Evaluation, evaluate
-from pelk.core.materials import Material as CoreMaterial
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.models import Material
-from pelk.shelf.selectors import core_materials, shelf_slugs
+from pelk.shelf.selectors import known_materials, shelf_slugs
 from pelk.yards.models import Yard
 
 
@@ -20,21 +19,26 @@ class Choice:
     name: str
 
 
-def materials_of(document: MixDocument, yard: Yard) -> dict[str, CoreMaterial]:
+def materials_of(document: MixDocument, yard: Yard) -> dict[str, Material]:
     """Return the materials a document names, as this yard knows them."""
     slugs = [row.material for row in [*document.bulk, *document.doses]]
-    return core_materials(yard, slugs)
+    return known_materials(yard, slugs)
 
 
-def evaluated(document: MixDocument, yard: Yard) -> Evaluation:
+def evaluated(
+    document: MixDocument, yard: Yard, held: dict[str, Material] | None = None
+) -> Evaluation:
     """Return what a document comes to in this yard.
+
+    `held` are the materials it names, where they have been read already.
 
     Raises
     ------
     DocumentError
         With every problem found.
     """
-    plan, shelf = as_plan(document, materials_of(document, yard))
+    rows = materials_of(document, yard) if held is None else held
+    plan, shelf = as_plan(document, {slug: row.core for slug, row in rows.items()})
     try:
         return evaluate(plan, shelf)
     except CoreError as error:

@@ -33,7 +33,11 @@ def save_recipe(
         recipe.name = name
         recipe.save(update_fields=["name"])
     RecipeVersion.objects.create(
-        recipe=recipe, number=number, document=data, by=by, created_at=at or timezone.now()
+        recipe=recipe,
+        number=number,
+        document=data,
+        by=by,
+        created_at=at or timezone.now(),
     )
     _note(recipe, by, f"{recipe.name} kept as v{number}", at=at)
     return recipe

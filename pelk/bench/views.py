@@ -20,6 +20,7 @@ from pelk.bench.selectors import choices, evaluated
 from pelk.core.crops import library as crops
 from pelk.core.vessels import kinds
 from pelk.shelf.models import Material
+from pelk.shelf.selectors import known_materials
 from pelk.ui.pages import render_page
 from pelk.ui.units import OFFERED, SPACE_NAMES
 from pelk.yards.middleware import YardRequest
@@ -52,7 +53,9 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     action = request.POST.get("action", "")
     form = _form(request, recipe)
     _edit(form, request, action)
-    shown = _read(form, request)
+    slugs = [row.material for row in [*form.parts, *form.doses]]
+    held = known_materials(request.yard, slugs)
+    shown = _read(form, request, held)
     if action in ("save", "make") and shown is not None:
         kept = services.save_recipe(
             yard=request.yard, by=request.user, document=form.as_document(), recipe=recipe
@@ -65,7 +68,7 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
         why = action.removeprefix("why:")
     else:
         why = request.POST.get("why_open", request.GET.get("why", ""))
-    context = _context(request, form, recipe, shown, why)
+    context = _context(request, form, recipe, shown, why, held)
     return render_page(request, "bench/bench.html", context, fragments=FRAGMENTS)
 
 
@@ -87,13 +90,18 @@ def _edit(form: BenchForm, request: YardRequest, action: str) -> None:
         del form.parts[index]
     if verb == "drop-dose" and 0 <= index < len(form.doses):
         del form.doses[index]
-    if part := request.POST.get("add_part"):
+    # With scripts the button names the material; without, the list beside it does.
+    part = place if verb == "add_part" else request.POST.get("add_part", "")
+    dose = place if verb == "add_dose" else request.POST.get("add_dose", "")
+    if part:
         form.parts.append(PartRow(part[:80], "1"))
-    if dose := request.POST.get("add_dose"):
+    if dose:
         form.doses.append(DoseRow(dose[:80], "1", "g/L"))
 
 
-def _read(form: BenchForm, request: YardRequest) -> Reading | None:
+def _read(
+    form: BenchForm, request: YardRequest, held: dict[str, Material]
+) -> Reading | None:
     """Return what the form comes to, or None with the problems noted on it."""
     if not form.parts and not form.doses:
         form.as_document()
@@ -101,7 +109,7 @@ def _read(form: BenchForm, request: YardRequest) -> Reading | None:
         return None
     document, evaluation = form.as_document(), None
     try:
-        evaluation = evaluated(document, request.yard)
+        evaluation = evaluated(document, request.yard, held)
     except DocumentError as error:
         form.note(error.problems)
     form.note([])
@@ -112,11 +120,8 @@ def _read(form: BenchForm, request: YardRequest) -> Reading | None:
 
 def _context(
     request: YardRequest, form: BenchForm, recipe: Recipe | None,
-    shown: Reading | None, why: str,
+    shown: Reading | None, why: str, materials: dict[str, Material],
 ) -> dict[str, Any]:  # fmt: skip
-    slugs = [row.material for row in [*form.parts, *form.doses]]
-    found = Material.objects.visible_to(request.yard).filter(slug__in=slugs)
-    materials = {m.slug: m for m in found}
     parts = [
         (i, row, materials.get(row.material), shown.parts[i] if shown else None)
         for i, row in enumerate(form.parts)
@@ -133,7 +138,9 @@ def _context(
         "held": bool(form.errors),
         "parts": parts,
         "doses": doses,
-        "part_names": [(r.material, m.short_name if m else r.material) for _, r, m, _ in parts],
+        "part_names": [
+            (r.material, m.short_name if m else r.material) for _, r, m, _ in parts
+        ],
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
         "choices": choices(request.yard),
@@ -151,9 +158,7 @@ def _context(
 @require_POST
 def recipe_copy(request: YardRequest, recipe: int) -> HttpResponse:
     """Copy a recipe and open the copy."""
-    return redirect(
-        services.copy_recipe(recipe=_own(request, recipe), by=request.user)
-    )
+    return redirect(services.copy_recipe(recipe=_own(request, recipe), by=request.user))
 
 
 @require_POST

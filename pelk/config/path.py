@@ -1,6 +1,5 @@
 """The path of work: stations, which one the page is at, and what is live in each."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from django.http import HttpRequest
@@ -29,12 +28,17 @@ def _count(found: int, word: str = "") -> str:
     return f"{found} {word}".strip() if found else ""
 
 
-COUNTS: dict[str, Callable[[Yard], str]] = {
-    "shelf": lambda y: _count(ShelfItem.objects.of(y).count()),
-    "bench": lambda y: _count(Recipe.objects.of(y).live().count()),
-    "barrow": lambda y: _count(Batch.objects.of(y).live().at_the_barrow().count(), "open"),
-    "cure": lambda y: _count(Batch.objects.of(y).live().in_cure().count()),
-}
+def _counts(yard: Yard) -> dict[str, str]:
+    """Return what is live in each station, in few questions."""
+    batches = Batch.objects.of(yard).live().tally()
+    return {
+        "shelf": _count(ShelfItem.objects.of(yard).count()),
+        "bench": _count(Recipe.objects.of(yard).live().count()),
+        "barrow": _count(batches["open"], "open"),
+        "cure": _count(batches["mixed"]),
+    }
+
+
 ORDER = [
     ("shelf", "Shelf", "shelf:list", ""),
     ("bench", "Bench", "bench:book", ""),
@@ -53,16 +57,16 @@ def path_strip(request: HttpRequest) -> dict[str, object]:
     yard: Yard | None = getattr(request, "yard", None)
 
     def stations() -> list[Station]:
-        return [_station(row, here, yard) for row in ORDER]
+        counts = _counts(yard) if yard else {}
+        return [_station(row, here, counts.get(row[0], "")) for row in ORDER]
 
     return {
         "stations": SimpleLazyObject(stations),
-        "today_station": _station(TODAY, here, None),
-        "ph_station": _station(PH_DESK, here, None),
+        "today_station": _station(TODAY, here),
+        "ph_station": _station(PH_DESK, here),
     }
 
 
-def _station(row: tuple[str, str, str, str], here: str, yard: Yard | None) -> Station:
+def _station(row: tuple[str, str, str, str], here: str, count: str = "") -> Station:
     key, name, url, later = row
-    count = COUNTS[key](yard) if yard and key in COUNTS else ""
     return Station(key, name, reverse(url) if url else "", count, later, key == here)

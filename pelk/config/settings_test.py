@@ -4,8 +4,8 @@ import os
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
-from pelk.config.settings import *  # noqa: E402, F403
-from pelk.config.settings import DATABASES, STORAGES, VAR_DIR  # noqa: E402
+from pelk.config.settings import *  # noqa: F403
+from pelk.config.settings import DATABASES, STORAGES, VAR_DIR
 
 # A file, because Django's in-memory test database is one shared connection; without
 # WAL, so that its copy for a parallel run is whole.

@@ -1,11 +1,11 @@
 """Root addresses."""
 
+from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.templatetags.static import static
 from django.urls import include, path
 from django.views.decorators.http import require_safe
-from django.contrib.auth.decorators import login_not_required
 
 from pelk.bench.models import Recipe
 from pelk.yards.middleware import YardRequest

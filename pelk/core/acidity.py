@@ -320,9 +320,7 @@ def _end(curve: BlendCurve, acid: float, lime: float) -> float:
     return settle(curve, acid, [*curve.carbonates, Carbonate(lime)]).ph
 
 
-def _doubts(
-    curve: BlendCurve, acid: float, lime: float
-) -> list[tuple[float, float]]:
+def _doubts(curve: BlendCurve, acid: float, lime: float) -> list[tuple[float, float]]:
     """Return the settled pH at both ends of each doubt."""
 
     def buffered(z: float) -> float:
@@ -394,7 +392,9 @@ def _left_out(acts: Sequence[Action]) -> str:
             "they rot (half their nitrogen counted)."
         )
     if any(a.kind == "fading" for a in acts):
-        said.append("Organic acids fade within days and leave nothing, so they count zero.")
+        said.append(
+            "Organic acids fade within days and leave nothing, so they count zero."
+        )
     if any(a.material.lime_grade == SILICATE for a in acts):
         said.append("Rock dust counts with its quick part only; the rest takes decades.")
     said.append("Hard water limes a pot on top of this.")

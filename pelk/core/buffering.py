@@ -196,7 +196,9 @@ def component(material: Material, litres: float) -> Component:
         When its pH or buffer capacity was never measured.
     """
     if material.ph is None or material.buffer is None:
-        raise UnknownError(f"the pH or the buffer capacity of {material.name} is not known")
+        raise UnknownError(
+            f"the pH or the buffer capacity of {material.name} is not known"
+        )
     carbonate = (
         free_carbonate(material.loose_density().typ, material.cce.typ)
         if material.cce

@@ -214,7 +214,11 @@ def _mixed_figure(plan: Plan, found: Volumes) -> Figure:
         ]
         method = "loose parts × (1 − loss on blending)"
     return figure(
-        MIXED_VOLUME, found.mixed_l, needed_for_vessels, inputs=tuple(inputs), method=method
+        MIXED_VOLUME,
+        found.mixed_l,
+        needed_for_vessels,
+        inputs=tuple(inputs),
+        method=method,
     )
 
 

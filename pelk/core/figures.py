@@ -87,6 +87,4 @@ def figure(
         quantity.check(value)
     low, high = span or (None, None)
     cited = tuple(dict.fromkeys(c for one in (by, *also) for c in citations(one)))
-    return Figure(
-        quantity, value, low, high, inputs, method, cited, note, problem
-    )
+    return Figure(quantity, value, low, high, inputs, method, cited, note, problem)

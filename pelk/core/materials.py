@@ -16,7 +16,16 @@ from pelk.core.tables import number, read
 MEAL_SPREAD = (0.7, 1.3)
 LOT_SPREAD = (0.5, 2.0)
 WIDE_FAMILIES = frozenset(
-    "compost manure castings soil rock-dust old-mix feedstock mulch".split()
+    [
+        "compost",
+        "manure",
+        "castings",
+        "soil",
+        "rock-dust",
+        "old-mix",
+        "feedstock",
+        "mulch",
+    ]
 )
 # Families whose loose volume counts as mineral soil for a crop's pH band.
 MINERAL_SOIL = frozenset(["soil"])
@@ -187,8 +196,10 @@ def _composition(row: dict[str, str]) -> dict[str, Range]:
     for scale, columns in ((1.0, SINGLE_COLUMNS), (1e-4, TRACE_COLUMNS)):
         for element, column in columns.items():
             typ = number(row[column])
-            found[element] = typ if typ is None else Range(
-                typ * scale * low, typ * scale, min(typ * scale * high, 100.0)
+            found[element] = (
+                typ
+                if typ is None
+                else Range(typ * scale * low, typ * scale, min(typ * scale * high, 100.0))
             )
     return {element: value for element, value in found.items() if value is not None}
 

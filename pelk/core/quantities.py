@@ -42,9 +42,7 @@ class Quantity:
             return value
         unit = "" if self.unit == "-" else f" {self.unit}"
         span = f"from {_plain(self.low)} to {_plain(self.high)}{unit}"
-        raise OutOfRangeError(
-            f"{self.name}: found {value:.6g}, allowed: {span}", path
-        )
+        raise OutOfRangeError(f"{self.name}: found {value:.6g}, allowed: {span}", path)
 
 
 def _plain(value: float) -> str:

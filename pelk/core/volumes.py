@@ -182,9 +182,7 @@ def volumes(plan: Plan, shelf: Mapping[str, Material]) -> Volumes:
         raise CoreError("add at least one part: doses need something to go in", "bulk")
     total = sum(part.parts for part in plan.parts)
     shares = tuple(part.parts / total for part in plan.parts)
-    blend = [
-        (shelf[p.material], x) for p, x in zip(plan.parts, shares, strict=True)
-    ]
+    blend = [(shelf[p.material], x) for p, x in zip(plan.parts, shares, strict=True)]
     loss, settle = blending_loss(blend), settling(blend)
     batch, filled = plan.batch, None
     if batch.volume_l is not None:
@@ -196,7 +194,9 @@ def volumes(plan: Plan, shelf: Mapping[str, Material]) -> Volumes:
     elif plan.parts_are_litres:
         mixed = total * (1 - loss)
     else:
-        raise CoreError("say how much to make: litres, pots or the size of a part", "batch")
+        raise CoreError(
+            "say how much to make: litres, pots or the size of a part", "batch"
+        )
     MIXED_VOLUME.check(mixed, "batch")
     loose = tuple(x * mixed / (1 - loss) for x in shares)
     LOOSE_VOLUME.check(sum(loose), "batch")

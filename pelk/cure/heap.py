@@ -22,12 +22,16 @@ def heap_verdict(readings: list[Reading], evaluation: Evaluation) -> Verdict:
     crop = evaluation.crop.name.lower()
     last = next((r for r in readings if r.ph is not None), None)
     if last is None or last.ph is None:
-        text = "No pH yet. On mixing day the pen often reads near neutral: that is expected."
+        text = (
+            "No pH yet. On mixing day the pen often reads near neutral: that is expected."
+        )
         return Verdict("wait", format_html("{}", text))
     settled = evaluation.acidity.settled.value if evaluation.acidity else None
     heading = "" if settled is None else f" The sums say it settles near {settled:.1f}."
     if low <= last.ph <= high:
-        said = "pH <b>{}</b> is inside the band for {}. Keep reading until it holds still."
+        said = (
+            "pH <b>{}</b> is inside the band for {}. Keep reading until it holds still."
+        )
         return Verdict("good", format_html(said, f"{last.ph:.1f}", crop))
     side = "above" if last.ph > high else "below"
     return Verdict(

@@ -14,7 +14,7 @@ class ReadingQuerySet(YardScopedQuerySet):
 
     def for_batch(self, batch: Batch) -> ReadingQuerySet:
         """Keep the live readings of a heap, newest first."""
-        return self.of(batch.yard).live().filter(batch=batch)
+        return self.live().filter(yard_id=batch.yard_id, batch=batch)
 
 
 class Reading(YardScoped):

@@ -29,7 +29,10 @@ def log(request: YardRequest) -> HttpResponse:
         )
     ]
     context = {
-        "page": page, "months": months, "kinds": Station, "kind": kind,
+        "page": page,
+        "months": months,
+        "kinds": Station,
+        "kind": kind,
         "query": f"kind={kind}&" if kind else "",
     }
     return render(request, "log/log.html", context)

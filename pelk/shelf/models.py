@@ -57,7 +57,7 @@ class Material(models.Model):
     @cached_property
     def core(self) -> CoreMaterial:
         """The material as the core knows it, by its newest analysis."""
-        return list(self.analyses.all())[0].as_core()
+        return next(iter(self.analyses.all())).as_core()
 
     @property
     def short_name(self) -> str:

@@ -19,14 +19,13 @@ from pelk.yards.models import User, Yard
 def load_library() -> int:
     """Bring the shared library to what the core ships; return how many changed."""
     held = {
-        m.slug: m
-        for m in Material.objects.filter(yard=None).prefetch_related("analyses")
+        m.slug: m for m in Material.objects.filter(yard=None).prefetch_related("analyses")
     }
     changed = 0
     for core in library().values():
-        facts = msgspec.to_builtins(core)
+        facts = msgspec.json.decode(msgspec.json.encode(core))
         row = held.get(core.slug)
-        if row is not None and list(row.analyses.all())[0].facts == facts:
+        if row is not None and next(iter(row.analyses.all())).facts == facts:
             continue
         changed += 1
         row, _ = Material.objects.update_or_create(

@@ -36,8 +36,9 @@ def analysis_rows(material: Material, *, oxide: bool = False) -> list[Row]:
         mark = material.mark_of(element)
         if oxide and element in LABEL_OXIDE:
             label = LABEL_OXIDE[element]
-            name, content = f"{name} as {label}", _scaled(
-                content, 1 / element_in_oxide(label)
+            name, content = (
+                f"{name} as {label}",
+                _scaled(content, 1 / element_in_oxide(label)),
             )
         rows.append(_content_row(name, content, mark))
     if ratio := _carbon_to_nitrogen(material):

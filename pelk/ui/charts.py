@@ -155,9 +155,7 @@ def runway(
     highest = max([*phs, band[1], *(settled or ())]) + 0.25
     left, right, top, base = 38.0, width - 12.0, 30.0, height - 30.0
     x, y = Scale(0, span, left, right), Scale(lowest, highest, base, top)
-    points = [
-        Point(x(d), y(ph), f"{ph:.1f}") for d, ph in zip(days, phs, strict=True)
-    ]
+    points = [Point(x(d), y(ph), f"{ph:.1f}") for d, ph in zip(days, phs, strict=True)]
     low, mid, high = settled or (band[0], band[0], band[0])
     settled_left = x(span * 0.78)
     # The band's name stands clear of the settled range at the right end.

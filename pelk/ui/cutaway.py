@@ -112,7 +112,7 @@ def cutaway(
     rows_y : sequence of float
         Heights of the rows that the leaders run to. [px]
     """
-    random = Random(7)  # noqa: S311
+    random = Random(7)
     total = sum(layer.amount for layer in layers)
     shown = list(sprinkles)[:SHEETS_MAX]
     top_y = 26 + len(shown) * SHEET_GAP + 16
@@ -219,7 +219,9 @@ def _sheet(random: Random, sprinkle: Sprinkle, index: int) -> Sheet:
 def _grain(random: Random, kind: str, size: float) -> str:
     if kind == "dot":
         return "h0"
-    return f"l{size * random.uniform(0.6, 1.2):.1f} {size * random.uniform(-0.6, 0.6):.1f}"
+    return (
+        f"l{size * random.uniform(0.6, 1.2):.1f} {size * random.uniform(-0.6, 0.6):.1f}"
+    )
 
 
 def _ticks(

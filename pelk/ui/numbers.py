@@ -41,8 +41,8 @@ def read_number(text: str) -> float | None:
     """
     text = text.strip()
     if text and text[-1] in VULGAR:
-        whole = read_number(text[:-1]) if text[:-1].strip() else 0.0
-        return None if whole is None else whole + VULGAR[text[-1]]
+        whole = text[:-1].strip() or "0"
+        return int(whole) + VULGAR[text[-1]] if whole.isdecimal() else None
     if match := MIXED.match(text):
         whole_part, top, bottom = match.groups()
         return int(whole_part or 0) + int(top) / int(bottom) if int(bottom) else None

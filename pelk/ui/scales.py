@@ -17,9 +17,7 @@ class Scale:
         """Return the pixel of a value, held inside the scale."""
         inside = min(max(value, self.low), self.high)
         span = (self.high - self.low) or 1.0
-        return round(
-            self.start + (self.end - self.start) * (inside - self.low) / span, 1
-        )
+        return round(self.start + (self.end - self.start) * (inside - self.low) / span, 1)
 
 
 @dataclass(frozen=True, slots=True)

@@ -57,9 +57,7 @@ class Yard(models.Model):
         constraints = [
             models.CheckConstraint(
                 name="yard_measures_are_real",
-                condition=models.Q(
-                    barrow_l__gt=0, barrow_limit_kg__gt=0, bucket_l__gt=0
-                ),
+                condition=models.Q(barrow_l__gt=0, barrow_limit_kg__gt=0, bucket_l__gt=0),
             )
         ]
 

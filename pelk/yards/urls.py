@@ -29,7 +29,8 @@ urlpatterns = [
     path(
         "password/",
         auth.PasswordChangeView.as_view(
-            template_name=_page("password"), success_url=reverse_lazy("yards:password_done")
+            template_name=_page("password"),
+            success_url=reverse_lazy("yards:password_done"),
         ),
         name="password",
     ),

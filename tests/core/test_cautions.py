@@ -121,7 +121,9 @@ class ListedRules(SimpleTestCase):
             }
             doses = [t.value + 1 for t in clause if t.var == "dose"]
             tags = words.get("tag", frozenset()) | words.pop("batchtag", frozenset())
-            others = {ns: w for ns, w in words.items() if ns not in ("tag", "unit", "state")}
+            others = {
+                ns: w for ns, w in words.items() if ns not in ("tag", "unit", "state")
+            }
             line = Line("x", {**words, "tag": tags}, max(doses, default=1.0))
             with self.subTest(rule.id):
                 self.assertIn(rule.id, {c.id for c in fired([line], others, numbers)})

@@ -37,7 +37,9 @@ class Data(SimpleTestCase):
     def test_the_library_is_whole(self):
         library = materials.library()
         self.assertEqual(len(library), 152)
-        nitrogen = sum(m.composition["N"].typ for m in library.values() if "N" in m.composition)
+        nitrogen = sum(
+            m.composition["N"].typ for m in library.values() if "N" in m.composition
+        )
         buffers = sum(m.buffer.typ for m in library.values() if m.buffer)
         self.assertAlmostEqual(nitrogen, NITROGEN_SUM, delta=0.001)
         self.assertAlmostEqual(buffers, BUFFER_SUM, delta=0.001)

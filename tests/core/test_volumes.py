@@ -1,15 +1,18 @@
 """Volumes, pots, doses, loads, water: arithmetic that growers get wrong."""
 
+from dataclasses import replace
+
 from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.doses import dose_amount, dose_grams
 from pelk.core.errors import CoreError, UnknownError
+from pelk.core.evaluate import evaluate
 from pelk.core.loads import barrow_loads
 from pelk.core.materials import library
 from pelk.core.measures import level_measures
-from pelk.core.plans import Vessels
+from pelk.core.plans import Batch, Vessels
 from pelk.core.structure import container_capacity
 from pelk.core.vessels import US_GALLON_L, kinds
 from pelk.core.volumes import blending_loss
@@ -67,7 +70,10 @@ class Blending(SimpleTestCase):
 class Batches(SimpleTestCase):
     def test_trade_pots_hold_less_than_their_number(self):
         # Check VOL-3: ANSI Z60.1 classes from memory: #1 2.49-4.11 L, #5 12.86-20.35 L.
-        for slug, low, high, nominal in (("trade-1", 2.49, 4.11, 1), ("trade-5", 12.86, 20.35, 5)):
+        for slug, low, high, nominal in (
+            ("trade-1", 2.49, 4.11, 1),
+            ("trade-5", 12.86, 20.35, 5),
+        ):
             litres = kinds()[slug].litres
             self.assertAlmostEqual(litres.low, low, delta=0.01)
             self.assertAlmostEqual(litres.high, high, delta=0.01)
@@ -104,7 +110,9 @@ class Doses(SimpleTestCase):
 
     def test_tablespoons_per_gallon(self):
         # Exact: 1 tbsp per US gallon is 3.90625 mL/L; limestone weighs 1.3 kg/L: 5.078 g/L.
-        (line,) = worked({"perlite": 1}, [("lime-calcitic-ground", 1, TBSP_PER_GAL)]).doses
+        (line,) = worked(
+            {"perlite": 1}, [("lime-calcitic-ground", 1, TBSP_PER_GAL)]
+        ).doses
         self.assertAlmostEqual(line.g_per_l, 3.90625 * 1.3, places=6)
 
     def test_a_rate_per_one_part_counts_its_loose_litres_only(self):
@@ -178,11 +186,6 @@ class Water(SimpleTestCase):
         self.assertIsNotNone(found.mass.value)
 
     def test_a_plan_without_a_batch_is_refused(self):
-        from pelk.core.plans import Batch
-
-        bare = plan({"perlite": 1})
-        object.__setattr__(bare, "batch", Batch())
+        bare = replace(plan({"perlite": 1}), batch=Batch())
         with self.assertRaisesMessage(CoreError, "how much"):
-            from pelk.core.evaluate import evaluate
-
             evaluate(bare, library())

@@ -7,65 +7,124 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('bench', '0001_initial'),
-        ('yards', '0001_initial'),
+        ("bench", "0001_initial"),
+        ("yards", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Batch',
+            name="Batch",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('deleted_at', models.DateTimeField(blank=True, editable=False, null=True)),
-                ('code', models.CharField(max_length=12)),
-                ('name', models.CharField(max_length=80)),
-                ('version', models.PositiveIntegerField()),
-                ('document', models.JSONField()),
-                ('analyses', models.JSONField()),
-                ('yard_measures', models.JSONField()),
-                ('shown', models.JSONField()),
-                ('shown_by', models.CharField(max_length=20)),
-                ('override_reason', models.CharField(blank=True, max_length=300)),
-                ('made_at', models.DateTimeField(default=django.utils.timezone.now)),
-                ('finished_at', models.DateTimeField(blank=True, null=True)),
-                ('recipe', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='batches', to='bench.recipe')),
-                ('yard', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "deleted_at",
+                    models.DateTimeField(blank=True, editable=False, null=True),
+                ),
+                ("code", models.CharField(max_length=12)),
+                ("name", models.CharField(max_length=80)),
+                ("version", models.PositiveIntegerField()),
+                ("document", models.JSONField()),
+                ("analyses", models.JSONField()),
+                ("yard_measures", models.JSONField()),
+                ("shown", models.JSONField()),
+                ("shown_by", models.CharField(max_length=20)),
+                ("override_reason", models.CharField(blank=True, max_length=300)),
+                ("made_at", models.DateTimeField(default=django.utils.timezone.now)),
+                ("finished_at", models.DateTimeField(blank=True, null=True)),
+                (
+                    "recipe",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="batches",
+                        to="bench.recipe",
+                    ),
+                ),
+                (
+                    "yard",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="yards.yard",
+                    ),
+                ),
             ],
             options={
-                'verbose_name_plural': 'batches',
-                'ordering': ['-made_at', '-pk'],
+                "verbose_name_plural": "batches",
+                "ordering": ["-made_at", "-pk"],
             },
         ),
         migrations.CreateModel(
-            name='Tick',
+            name="Tick",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('load', models.PositiveSmallIntegerField()),
-                ('step', models.CharField(max_length=90)),
-                ('at', models.DateTimeField(default=django.utils.timezone.now)),
-                ('batch', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='ticks', to='barrow.batch')),
-                ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                ("load", models.PositiveSmallIntegerField()),
+                ("step", models.CharField(max_length=90)),
+                ("at", models.DateTimeField(default=django.utils.timezone.now)),
+                (
+                    "batch",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="ticks",
+                        to="barrow.batch",
+                    ),
+                ),
+                (
+                    "by",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
             ],
             options={
-                'ordering': ['at', 'pk'],
+                "ordering": ["at", "pk"],
             },
         ),
         migrations.AddIndex(
-            model_name='batch',
-            index=models.Index(fields=['yard', '-made_at', '-id'], name='barrow_batc_yard_id_24421a_idx'),
+            model_name="batch",
+            index=models.Index(
+                fields=["yard", "-made_at", "-id"], name="barrow_batc_yard_id_24421a_idx"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='batch',
-            constraint=models.UniqueConstraint(fields=('yard', 'code'), name='one_code_in_a_yard'),
+            model_name="batch",
+            constraint=models.UniqueConstraint(
+                fields=("yard", "code"), name="one_code_in_a_yard"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='tick',
-            constraint=models.UniqueConstraint(fields=('batch', 'load', 'step'), name='ticked_once'),
+            model_name="tick",
+            constraint=models.UniqueConstraint(
+                fields=("batch", "load", "step"), name="ticked_once"
+            ),
         ),
     ]

@@ -7,41 +7,95 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('yards', '0001_initial'),
+        ("yards", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Recipe',
+            name="Recipe",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('deleted_at', models.DateTimeField(blank=True, editable=False, null=True)),
-                ('name', models.CharField(max_length=80)),
-                ('yard', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "deleted_at",
+                    models.DateTimeField(blank=True, editable=False, null=True),
+                ),
+                ("name", models.CharField(max_length=80)),
+                (
+                    "yard",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="yards.yard",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['name', 'pk'],
+                "ordering": ["name", "pk"],
             },
         ),
         migrations.CreateModel(
-            name='RecipeVersion',
+            name="RecipeVersion",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('number', models.PositiveIntegerField()),
-                ('document', models.JSONField()),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('recipe', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='versions', to='bench.recipe')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                ("number", models.PositiveIntegerField()),
+                ("document", models.JSONField()),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "by",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "recipe",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="versions",
+                        to="bench.recipe",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-number'],
-                'constraints': [models.UniqueConstraint(fields=('recipe', 'number'), name='one_version_of_a_number')],
+                "ordering": ["-number"],
+                "constraints": [
+                    models.UniqueConstraint(
+                        fields=("recipe", "number"), name="one_version_of_a_number"
+                    )
+                ],
             },
         ),
     ]

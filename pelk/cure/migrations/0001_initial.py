@@ -6,36 +6,144 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('barrow', '0001_initial'),
-        ('yards', '0001_initial'),
+        ("barrow", "0001_initial"),
+        ("yards", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Reading',
+            name="Reading",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('deleted_at', models.DateTimeField(blank=True, editable=False, null=True)),
-                ('taken_at', models.DateTimeField(default=django.utils.timezone.now, verbose_name='when')),
-                ('ph', models.FloatField(blank=True, null=True, verbose_name='pH')),
-                ('temperature_c', models.FloatField(blank=True, null=True, verbose_name='heap °C')),
-                ('ec_ds_m', models.FloatField(blank=True, null=True, verbose_name='EC dS/m')),
-                ('method', models.CharField(choices=[('slurry', 'slurry, 1 to 1'), ('1:2', '1 to 2'), ('1:5', '1 to 5'), ('sme', 'saturated paste'), ('pour', 'pour-through')], default='slurry', max_length=10, verbose_name='how pH and EC')),
-                ('moisture', models.CharField(blank=True, choices=[('dust', 'dust'), ('crumbles', 'no drop, crumbles'), ('sponge', 'one or two drops'), ('runs', 'runs')], max_length=10, verbose_name='squeeze')),
-                ('smell', models.CharField(blank=True, choices=[('earthy', 'earthy'), ('none', 'nothing'), ('ammonia', 'ammonia'), ('sour', 'sour'), ('rotten-egg', 'rotten eggs')], max_length=12)),
-                ('note', models.CharField(blank=True, max_length=300)),
-                ('batch', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='readings', to='barrow.batch')),
-                ('yard', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "deleted_at",
+                    models.DateTimeField(blank=True, editable=False, null=True),
+                ),
+                (
+                    "taken_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, verbose_name="when"
+                    ),
+                ),
+                ("ph", models.FloatField(blank=True, null=True, verbose_name="pH")),
+                (
+                    "temperature_c",
+                    models.FloatField(blank=True, null=True, verbose_name="heap °C"),
+                ),
+                (
+                    "ec_ds_m",
+                    models.FloatField(blank=True, null=True, verbose_name="EC dS/m"),
+                ),
+                (
+                    "method",
+                    models.CharField(
+                        choices=[
+                            ("slurry", "slurry, 1 to 1"),
+                            ("1:2", "1 to 2"),
+                            ("1:5", "1 to 5"),
+                            ("sme", "saturated paste"),
+                            ("pour", "pour-through"),
+                        ],
+                        default="slurry",
+                        max_length=10,
+                        verbose_name="how pH and EC",
+                    ),
+                ),
+                (
+                    "moisture",
+                    models.CharField(
+                        blank=True,
+                        choices=[
+                            ("dust", "dust"),
+                            ("crumbles", "no drop, crumbles"),
+                            ("sponge", "one or two drops"),
+                            ("runs", "runs"),
+                        ],
+                        max_length=10,
+                        verbose_name="squeeze",
+                    ),
+                ),
+                (
+                    "smell",
+                    models.CharField(
+                        blank=True,
+                        choices=[
+                            ("earthy", "earthy"),
+                            ("none", "nothing"),
+                            ("ammonia", "ammonia"),
+                            ("sour", "sour"),
+                            ("rotten-egg", "rotten eggs"),
+                        ],
+                        max_length=12,
+                    ),
+                ),
+                ("note", models.CharField(blank=True, max_length=300)),
+                (
+                    "batch",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="readings",
+                        to="barrow.batch",
+                    ),
+                ),
+                (
+                    "yard",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="yards.yard",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-taken_at', '-pk'],
-                'indexes': [models.Index(fields=['batch', '-taken_at', '-id'], name='cure_readin_batch_i_dcfe58_idx')],
-                'constraints': [models.CheckConstraint(condition=models.Q(('ph__isnull', True), ('ph__range', (0, 14)), _connector='OR'), name='ph_can_be_true'), models.CheckConstraint(condition=models.Q(('temperature_c__isnull', True), ('temperature_c__range', (-30, 90)), _connector='OR'), name='temperature_can_be_true'), models.CheckConstraint(condition=models.Q(('ec_ds_m__isnull', True), ('ec_ds_m__range', (0, 50)), _connector='OR'), name='ec_can_be_true')],
+                "ordering": ["-taken_at", "-pk"],
+                "indexes": [
+                    models.Index(
+                        fields=["batch", "-taken_at", "-id"],
+                        name="cure_readin_batch_i_dcfe58_idx",
+                    )
+                ],
+                "constraints": [
+                    models.CheckConstraint(
+                        condition=models.Q(
+                            ("ph__isnull", True), ("ph__range", (0, 14)), _connector="OR"
+                        ),
+                        name="ph_can_be_true",
+                    ),
+                    models.CheckConstraint(
+                        condition=models.Q(
+                            ("temperature_c__isnull", True),
+                            ("temperature_c__range", (-30, 90)),
+                            _connector="OR",
+                        ),
+                        name="temperature_can_be_true",
+                    ),
+                    models.CheckConstraint(
+                        condition=models.Q(
+                            ("ec_ds_m__isnull", True),
+                            ("ec_ds_m__range", (0, 50)),
+                            _connector="OR",
+                        ),
+                        name="ec_can_be_true",
+                    ),
+                ],
             },
         ),
     ]

@@ -7,29 +7,66 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('yards', '0001_initial'),
+        ("yards", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Entry',
+            name="Entry",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('at', models.DateTimeField(default=django.utils.timezone.now)),
-                ('station', models.CharField(choices=[('shelf', 'Shelf'), ('bench', 'Bench'), ('barrow', 'Barrow'), ('cure', 'Cure')], max_length=10)),
-                ('text', models.CharField(max_length=300)),
-                ('url', models.CharField(blank=True, max_length=200)),
-                ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('yard', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                ("at", models.DateTimeField(default=django.utils.timezone.now)),
+                (
+                    "station",
+                    models.CharField(
+                        choices=[
+                            ("shelf", "Shelf"),
+                            ("bench", "Bench"),
+                            ("barrow", "Barrow"),
+                            ("cure", "Cure"),
+                        ],
+                        max_length=10,
+                    ),
+                ),
+                ("text", models.CharField(max_length=300)),
+                ("url", models.CharField(blank=True, max_length=200)),
+                (
+                    "by",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "yard",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="yards.yard",
+                    ),
+                ),
             ],
             options={
-                'verbose_name_plural': 'entries',
-                'indexes': [models.Index(fields=['yard', '-at', '-id'], name='log_entry_yard_id_bdfcce_idx')],
+                "verbose_name_plural": "entries",
+                "indexes": [
+                    models.Index(
+                        fields=["yard", "-at", "-id"], name="log_entry_yard_id_bdfcce_idx"
+                    )
+                ],
             },
         ),
     ]

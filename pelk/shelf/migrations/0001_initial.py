@@ -6,68 +6,151 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('yards', '0001_initial'),
+        ("yards", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Material',
+            name="Material",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('slug', models.SlugField(max_length=80)),
-                ('name', models.CharField(max_length=120)),
-                ('family', models.CharField(max_length=40)),
-                ('role', models.CharField(max_length=20)),
-                ('search', models.TextField()),
-                ('place', models.PositiveSmallIntegerField(default=0, verbose_name='place of the family')),
-                ('yard', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                ("slug", models.SlugField(max_length=80)),
+                ("name", models.CharField(max_length=120)),
+                ("family", models.CharField(max_length=40)),
+                ("role", models.CharField(max_length=20)),
+                ("search", models.TextField()),
+                (
+                    "place",
+                    models.PositiveSmallIntegerField(
+                        default=0, verbose_name="place of the family"
+                    ),
+                ),
+                (
+                    "yard",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="yards.yard",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['place', 'family', 'name', 'pk'],
+                "ordering": ["place", "family", "name", "pk"],
             },
         ),
         migrations.CreateModel(
-            name='Analysis',
+            name="Analysis",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('origin', models.CharField(choices=[('library', 'starter library')], default='library', max_length=10)),
-                ('facts', models.JSONField()),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
-                ('material', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='analyses', to='shelf.material')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "origin",
+                    models.CharField(
+                        choices=[("library", "starter library")],
+                        default="library",
+                        max_length=10,
+                    ),
+                ),
+                ("facts", models.JSONField()),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "material",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="analyses",
+                        to="shelf.material",
+                    ),
+                ),
             ],
             options={
-                'verbose_name_plural': 'analyses',
-                'ordering': ['-created_at', '-pk'],
+                "verbose_name_plural": "analyses",
+                "ordering": ["-created_at", "-pk"],
             },
         ),
         migrations.CreateModel(
-            name='ShelfItem',
+            name="ShelfItem",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('deleted_at', models.DateTimeField(blank=True, editable=False, null=True)),
-                ('material', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='shelf.material')),
-                ('yard', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "deleted_at",
+                    models.DateTimeField(blank=True, editable=False, null=True),
+                ),
+                (
+                    "material",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="shelf.material",
+                    ),
+                ),
+                (
+                    "yard",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="yards.yard",
+                    ),
+                ),
             ],
         ),
         migrations.AddIndex(
-            model_name='material',
-            index=models.Index(fields=['place', 'family', 'name', 'id'], name='shelf_mater_place_005973_idx'),
+            model_name="material",
+            index=models.Index(
+                fields=["place", "family", "name", "id"],
+                name="shelf_mater_place_005973_idx",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='material',
-            constraint=models.UniqueConstraint(fields=('yard', 'slug'), name='one_slug_in_a_yard'),
+            model_name="material",
+            constraint=models.UniqueConstraint(
+                fields=("yard", "slug"), name="one_slug_in_a_yard"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='material',
-            constraint=models.UniqueConstraint(condition=models.Q(('yard', None)), fields=('slug',), name='one_slug_in_the_library'),
+            model_name="material",
+            constraint=models.UniqueConstraint(
+                condition=models.Q(("yard", None)),
+                fields=("slug",),
+                name="one_slug_in_the_library",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='shelfitem',
-            constraint=models.UniqueConstraint(fields=('yard', 'material'), name='once_on_a_shelf'),
+            model_name="shelfitem",
+            constraint=models.UniqueConstraint(
+                fields=("yard", "material"), name="once_on_a_shelf"
+            ),
         ),
     ]

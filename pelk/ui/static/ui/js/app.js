@@ -39,8 +39,10 @@ document.addEventListener("input", (event) => {
   const select = event.target;
   if (!select.matches("select[data-add]") || !select.value) return;
   event.stopPropagation();
-  document.getElementById(select.dataset.add).click();
+  const { form } = select;
+  const values = { action: `${select.name}:${select.value}` };
   select.value = "";
+  htmx.ajax("POST", form.getAttribute("hx-post"), { source: form, target: form, swap: "morph", values });
 }, { capture: true });
 document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) window.print();

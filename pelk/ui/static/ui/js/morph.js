@@ -1,10 +1,10 @@
 // Morphing swaps for htmx, without the eval of the shipped extension. The field at hand
-// keeps its text and caret; an answer that typing has overtaken is dropped.
+// keeps its text and caret. Requests go one after the other (hx-sync), and the answer to
+// typing that more typing has overtaken is dropped: its own answer is on the way.
 (function () {
   let typed = 0;
   const asked = new WeakMap();
 
-  Idiomorph.defaults.ignoreActiveValue = true;
   // Where the new answer says "hold", the last good one stays, paler, under its note.
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => {
     if (!(fresh instanceof Element) || !fresh.hasAttribute("data-hold")) return true;
@@ -17,17 +17,21 @@
   };
   htmx.defineExtension("morph", {
     isInlineSwap: (style) => style === "morph",
-    handleSwap: (style, target, fragment) =>
-      style === "morph" &&
-      Idiomorph.morph(target, fragment.children, { morphStyle: "outerHTML" }),
+    handleSwap: (style, target, fragment) => {
+      if (style !== "morph") return false;
+      // Only where someone types: a button that was pressed must change with the rest.
+      const ignoreActiveValue = Boolean(document.activeElement?.matches("input, textarea"));
+      return Idiomorph.morph(target, fragment.children, { morphStyle: "outerHTML", ignoreActiveValue });
+    },
   });
   document.addEventListener("input", () => { typed += 1; });
   document.addEventListener("htmx:beforeSend", (event) => {
     asked.set(event.detail.xhr, typed);
   });
   document.addEventListener("htmx:beforeSwap", (event) => {
-    const { xhr, target } = event.detail;
+    const { xhr, requestConfig } = event.detail;
     const overtaken = asked.get(xhr) !== typed;
-    if (overtaken && target.matches("[data-drop-overtaken]")) event.detail.shouldSwap = false;
+    const isTyping = requestConfig.elt.matches("[data-drop-overtaken]") && !requestConfig.parameters.action;
+    if (overtaken && isTyping) event.detail.shouldSwap = false;
   });
 })();

@@ -1,0 +1,155 @@
+"""Batches: frozen, ticked, stopped, finished."""
+
+from django.test import TestCase
+
+from pelk.barrow.card import card_of
+from pelk.barrow.models import Batch, Tick
+from pelk.barrow.services import StoppedError, make_batch, restore_batch
+from pelk.bench.models import Recipe
+from pelk.shelf.models import Analysis, Material
+from tests.factories import make_heap, make_recipe, make_user, yard_of
+
+STOPPED = [{"material": "lime-hydrated", "amount": 1, "unit": "g/L"}]
+FORBIDDEN = [{"material": "sulfur-dusting", "amount": 0.1, "unit": "g/L"},
+             {"material": "sodium-nitrate-mined", "amount": 0.1, "unit": "g/L"}]  # fmt: skip
+
+
+class BarrowCase(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+
+    def begun(self, **changes):
+        return make_batch(recipe=make_recipe(self.user, **changes), by=self.user)
+
+
+class Making(BarrowCase):
+    def test_asking_makes_nothing_and_posting_makes_one(self):
+        recipe = make_recipe(self.user)
+        page = self.client.get(f"/barrow/make/{recipe.pk}/")
+        self.assertContains(page, "Make this batch")
+        self.assertEqual(Batch.objects.count(), 0)
+        made = self.client.post(f"/barrow/make/{recipe.pk}/")
+        batch = Batch.objects.get()
+        self.assertRedirects(made, batch.get_absolute_url())
+        self.assertEqual((batch.code, batch.version), ("K1", 1))
+        self.assertEqual(batch.shown["format"], "pelk.evaluation/1")
+
+    def test_codes_are_never_used_again(self):
+        recipe = make_recipe(self.user)
+        codes = [make_batch(recipe=recipe, by=self.user).code for _ in range(2)]
+        Batch.objects.get(code="K2").put_away()
+        codes.append(make_batch(recipe=recipe, by=self.user).code)
+        self.assertEqual(codes, ["K1", "K2", "K3"])
+
+    def test_a_stop_wants_a_reason_and_keeps_what_was_typed(self):
+        recipe = make_recipe(self.user, doses=STOPPED)
+        url = f"/barrow/make/{recipe.pk}/"
+        refused = self.client.post(url, {"reason": "  "})
+        self.assertContains(refused, "Write why you go on")
+        self.client.post(url, {"reason": "old lime kiln trial, goggles on"})
+        self.assertEqual(
+            Batch.objects.get().override_reason, "old lime kiln trial, goggles on"
+        )
+
+    def test_a_hard_stop_nobody_overrides(self):
+        recipe = make_recipe(self.user, doses=FORBIDDEN)
+        page = self.client.get(f"/barrow/make/{recipe.pk}/")
+        self.assertContains(page, "Nobody can override")
+        with self.assertRaisesMessage(StoppedError, "cannot be made"):
+            make_batch(recipe=recipe, by=self.user, reason="I insist")
+
+    def test_the_bench_takes_a_kept_recipe_to_the_barrow(self):
+        recipe = make_recipe(self.user)
+        data = {"name": recipe.name, "crop": "citrus", "how": "litres", "volume": "60",
+                "part_material": ["perlite"], "part_parts": ["1"], "action": "make"}  # fmt: skip
+        response = self.client.post(recipe.get_absolute_url(), data)
+        self.assertRedirects(response, f"/barrow/make/{recipe.pk}/")
+
+
+class Freezing(BarrowCase):
+    def test_later_changes_change_no_batch(self):
+        batch = self.begun()
+        before = batch.evaluation()
+        card_before = card_of(batch)
+        # The recipe, the material and the yard all change.
+        recipe = Recipe.objects.get()
+        recipe.versions.update(document={**recipe.latest.document, "crop": "lean"})
+        material = Material.objects.get(slug="coir-pith-loose")
+        facts = {
+            **material.analyses.get().facts,
+            "buffer": {"low": 1, "typ": 99, "high": 99},
+        }
+        Analysis.objects.create(material=material, facts=facts)
+        yard = yard_of(self.user)
+        yard.barrow_l, yard.system = 20, "us"
+        yard.save()
+        batch = Batch.objects.get()
+        self.assertEqual(batch.evaluation().acidity.end, before.acidity.end)
+        self.assertEqual(batch.evaluation().crop.slug, "citrus")
+        self.assertEqual(len(card_of(batch).loads), len(card_before.loads))
+        self.assertEqual(card_of(batch).litres, card_before.litres)
+
+
+class Card(BarrowCase):
+    def test_loads_fit_the_barrow_and_add_up(self):
+        batch = self.begun(batch={"volume": 300, "unit": "L"})
+        card = card_of(batch)
+        self.assertGreater(len(card.loads), 3)
+        kelp = next(p for s in card.loads[0].steps for p in s.picks if "kelp" in p.key)
+        self.assertEqual(kelp.exact, f"{300 / len(card.loads):.3g}\u00a0g")
+
+    def test_steps_come_in_mixing_order_with_cautions_first(self):
+        card = card_of(self.begun())
+        self.assertEqual(
+            [step.key for step in card.loads[0].steps],
+            ["care", "damp", "blend", "layer", "turn", "wet"],
+        )
+
+    def test_ticks_survive_a_reload_and_are_taken_back(self):
+        batch = self.begun()
+        url = f"/barrow/{batch.pk}/tick/"
+        step = card_of(batch).current.next.key
+        for _ in range(2):
+            self.client.post(url, {"load": "1", "step": step, "done": "1"})
+        self.assertEqual(Tick.objects.count(), 1)
+        self.assertContains(
+            self.client.get(batch.get_absolute_url()), 'aria-pressed="true"'
+        )
+        self.client.post(url, {"load": "1", "step": step, "done": "0"})
+        self.assertEqual(Tick.objects.count(), 0)
+
+    def test_a_step_the_card_does_not_have_is_not_found(self):
+        batch = self.begun()
+        for load, step in (("1", "dance"), ("99", "turn"), ("x", "turn")):
+            data = {"load": load, "step": step, "done": "1"}
+            response = self.client.post(f"/barrow/{batch.pk}/tick/", data)
+            self.assertEqual(response.status_code, 404)
+
+    def test_ticked_through_it_goes_to_cure(self):
+        batch = self.begun()
+        for load in card_of(batch).loads:
+            for step in load.steps:
+                for pick in step.picks:
+                    data = {"load": load.number, "step": pick.key, "done": "1"}
+                    self.client.post(f"/barrow/{batch.pk}/tick/", data)
+        page = self.client.get(batch.get_absolute_url())
+        self.assertContains(page, "All mixed: take it to Cure")
+        self.client.post(f"/barrow/{batch.pk}/finish/")
+        self.assertContains(self.client.get("/cure/"), "K1 Kumquat tub mix")
+        self.assertContains(self.client.get("/log/"), "K1 mixed, to Cure")
+
+    def test_an_unknown_wet_weight_still_gives_a_card(self):
+        bulk = [{"material": "kitchen-scraps", "parts": 1}]
+        recipe = make_recipe(self.user, bulk=bulk)
+        make_batch(recipe=recipe, by=self.user, reason="a trial")
+        page = self.client.get(Batch.objects.get().get_absolute_url())
+        self.assertNotContains(page, "wet</p>")
+
+    def test_put_away_and_undo(self):
+        batch = make_heap(self.user)
+        page = self.client.post(f"/barrow/{batch.pk}/discard/", follow=True)
+        self.assertContains(page, "is put away")
+        self.assertEqual(self.client.get(f"/cure/{batch.pk}/").status_code, 404)
+        restore_batch(batch=batch, by=self.user)
+        self.assertEqual(self.client.get(f"/cure/{batch.pk}/").status_code, 200)

@@ -1,0 +1,184 @@
+"""The Bench: trying out, keeping, and bad input that loses nothing."""
+
+from django.test import TestCase
+
+from pelk.bench.models import Recipe, RecipeVersion
+from tests.factories import make_recipe, make_user, yard_of
+
+TYPED = {
+    "name": "Terrace mix", "crop": "ericaceous", "how": "pots", "count": "24",
+    "kind": "round-pot", "litres": "5", "volume": "50", "volume_unit": "L",
+    "part": "10", "part_unit": "L", "spare": "5",
+    "part_material": ["sphagnum-peat-light", "perlite"], "part_parts": ["4", "1"],
+    "dose_material": ["sulfur-dusting"], "dose_amount": ["0.1"], "dose_unit": ["g/L"],
+    "dose_per": [""],
+}  # fmt: skip
+# What is typed instead, and the sentence that must stand on the page.
+BAD = [
+    ({"part_parts": ["-4", "1"]}, "Parts: found -4"),
+    ({"part_parts": ["four", "1"]}, "Write one number"),
+    ({"part_parts": ["1e308", "1"]}, "Parts: found 1e+308"),
+    ({"part_parts": ["nan", "1"]}, "Write one number"),
+    ({"part_parts": ["", "1"]}, "Write one number"),
+    ({"count": "0"}, "Number of pots: found 0"),
+    ({"count": "1.5"}, "whole number of pots"),
+    ({"count": "-3"}, "Number of pots"),
+    ({"litres": "0"}, "Pot volume: found 0"),
+    ({"how": "litres", "volume": "0"}, "Mixed volume: found 0"),
+    ({"how": "litres", "volume": "1e308"}, "Mixed volume"),
+    ({"how": "part", "part": "1e308"}, "Mixed volume"),
+    ({"how": "litres", "volume_unit": "firkin"}, "firkin"),
+    ({"kind": "boot"}, "boot"),
+    ({"crop": "triffids"}, "triffids"),
+    ({"spare": "900"}, "Spare"),
+    ({"dose_amount": ["0.9.1"]}, "Write one number"),
+    ({"dose_amount": ["-1"]}, "Dose amount"),
+    ({"dose_amount": ["1e308"]}, "Dose amount"),
+    ({"dose_amount": ["99999"]}, "Dose: found 99999"),
+    ({"dose_unit": ["stone"]}, "stone"),
+    ({"dose_unit": ["g"], "dose_per": ["perlite"]}, "whole batch"),
+    ({"dose_per": ["pumice"]}, "pumice"),
+    ({"part_material": ["sphagnum-peat-light", "moon-dust"]}, "moon-dust"),
+    ({"part_material": ["perlite", "perlite"]}, "there twice"),
+    ({"part_material": [], "part_parts": []}, "at least one part"),
+    ({"name": "  "}, "Give the mix a name"),
+]  # fmt: skip
+
+
+class BenchCase(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+
+    def post(self, url="/bench/new/", headers=None, **changes):
+        return self.client.post(url, {**TYPED, **changes}, headers=headers)
+
+
+class TryingOut(BenchCase):
+    def test_the_fragment_is_the_page_without_its_frame(self):
+        response = self.post(headers={"HX-Target": "bench"})
+        self.assertNotContains(response, "<html")
+        self.assertContains(response, "pH will settle near")
+        self.assertContains(response, 'role="img" aria-label="Cutaway: Sphagnum peat')
+        self.assertEqual(Recipe.objects.count(), 0)
+
+    def test_the_page_works_without_scripts(self):
+        page = self.post()
+        self.assertContains(page, "<html")
+        self.assertContains(page, "pH will settle near")
+
+    def test_rows_are_added_and_taken_out(self):
+        added = self.post(action="add", add_part="pumice", add_dose="kelp-meal")
+        self.assertContains(added, "Pumice</a>")
+        self.assertContains(added, "Kelp meal</a>")
+        gone = self.post(action="drop-part:1")
+        self.assertNotContains(gone, "Perlite, coarse/medium</a>")
+        self.assertContains(
+            self.post(action="drop-part:99"), "Perlite, coarse/medium</a>"
+        )
+
+    def test_every_number_can_be_asked_why(self):
+        for key, words in (
+            ("ph_settled", "take away the acid of sulfur"),
+            ("mixed_volume", "kept over"),
+            ("loose_volume", "fines fall between"),
+            ("wet_mass", "30 cm heap"),
+            ("mass", "weight of a litre"),
+            ("N", "percent × 10"),
+        ):
+            with self.subTest(key):
+                page = self.post(action=f"why:{key}")
+                self.assertContains(page, "Who says so")
+                self.assertContains(page, words)
+        self.assertNotContains(self.post(action="why:nonsense"), "Who says so")
+
+    def test_an_empty_bench_waits(self):
+        page = self.client.get("/bench/new/")
+        self.assertContains(page, "Nothing to say yet")
+        self.assertContains(page, "want a pH of")
+
+    def test_stops_and_cautions_are_said(self):
+        page = self.post(dose_amount=["2"])
+        self.assertContains(page, "must change")
+        self.assertContains(page, "All of that acid takes the mix to pH")
+
+    def test_us_units(self):
+        yard = yard_of(self.user)
+        yard.system = "us"
+        yard.save()
+        page = self.post(how="litres", volume="10", volume_unit="gal")
+        self.assertContains(page, "<b>10\u00a0gal</b> mixed")
+        self.assertContains(page, "\u00a0oz</b>")
+
+
+class BadInput(BenchCase):
+    def test_each_gets_its_sentence_and_nothing_is_lost(self):
+        for change, sentence in BAD:
+            for action in ("", "save", "make", "why:N"):
+                with self.subTest(action=action, **change):
+                    response = self.post(action=action, **change)
+                    self.assertEqual(response.status_code, 200)
+                    self.assertContains(response, sentence)
+                    self.assertContains(response, 'value="0.1"' if "dose_amount" not in change
+                                        else f'value="{change["dose_amount"][0]}"')  # fmt: skip
+        self.assertEqual(RecipeVersion.objects.count(), 0)
+
+    def test_a_recipe_of_only_doses_keeps_the_doses(self):
+        page = self.post(part_material=[], part_parts=[])
+        self.assertContains(page, "doses need something to go in")
+        self.assertContains(page, "Elemental sulfur")
+
+    def test_hostile_bodies_are_answered(self):
+        for body in (
+            {"part_material": ["<script>x</script>"], "part_parts": ["1"]},
+            {"part_material": ["perlite"] * 500, "part_parts": ["1"] * 500},
+            {"name": "x" * 5000, "part_material": ["perlite"], "part_parts": ["1"]},
+            {"action": "drop-part:-1"},
+            {"how": "sideways"},
+        ):
+            with self.subTest(str(body)[:40]):
+                response = self.client.post("/bench/new/", body)
+                self.assertEqual(response.status_code, 200)
+                self.assertNotContains(response, "<script>x")
+
+
+class Keeping(BenchCase):
+    def test_save_makes_a_version_and_an_unchanged_save_none(self):
+        self.post(action="save")
+        recipe = Recipe.objects.get()
+        self.assertEqual(recipe.latest.number, 1)
+        self.post(recipe.get_absolute_url(), action="save")
+        self.assertEqual(recipe.versions.count(), 1)
+        self.post(recipe.get_absolute_url(), action="save", part_parts=["3", "1"])
+        self.assertEqual(recipe.versions.count(), 2)
+        self.assertContains(self.client.get(recipe.get_absolute_url()), 'value="3"')
+        self.assertContains(self.client.get("/log/"), "Terrace mix kept as v2")
+
+    def test_what_was_kept_comes_back_as_it_was_typed(self):
+        self.post(action="save", how="part", part="2", part_unit="gal", crop="annuals",
+                  dose_unit=["tbsp/gal"], dose_per=["perlite"])  # fmt: skip
+        page = self.client.get(Recipe.objects.get().get_absolute_url())
+        self.assertContains(page, '<option value="gal" selected>')
+        self.assertContains(page, "<option selected>tbsp/gal</option>")
+        self.assertContains(page, '<option value="perlite" selected>')
+        self.assertContains(page, '<option value="annuals" selected>')
+
+    def test_copy_rename_delete_and_undo(self):
+        recipe = make_recipe(self.user)
+        self.client.post(f"/bench/{recipe.pk}/copy/")
+        copy = Recipe.objects.exclude(pk=recipe.pk).get()
+        self.assertEqual(copy.name, "Kumquat tub mix copy")
+        self.client.post(f"/bench/{copy.pk}/rename/", {"name": "Kumquat, leaner"})
+        self.client.post(f"/bench/{copy.pk}/rename/", {"name": " "})
+        copy.refresh_from_db()
+        self.assertEqual(copy.name, "Kumquat, leaner")
+        gone = self.client.post(f"/bench/{copy.pk}/delete/", follow=True)
+        self.assertContains(gone, f"/bench/{copy.pk}/restore/")
+        self.assertEqual(self.client.get(f"/bench/{copy.pk}/").status_code, 404)
+        self.client.post(f"/bench/{copy.pk}/restore/")
+        self.assertContains(self.client.get("/bench/"), "Kumquat, leaner")
+
+    def test_the_bench_asks_few_questions_of_the_database(self):
+        recipe = make_recipe(self.user)
+        with self.assertNumQueries(12):
+            self.client.get(recipe.get_absolute_url())

@@ -1,0 +1,111 @@
+"""pelk.mix/1: what it reads, and how it refuses."""
+
+from django.test import SimpleTestCase
+
+from pelk.bench.documents import DocumentError, as_plan, read, write
+from pelk.core.evaluate import evaluate
+from pelk.core.materials import library
+from tests.factories import mix
+
+BULK = [{"material": "perlite", "parts": 1}]
+# What is wrong, the path it is named by, and a word of what is allowed.
+REFUSED = [
+    ({"extra": 1}, "extra", "keys of the format"),
+    ({"bulk": [{"material": "perlite", "parts": 1, "colour": "grey"}]}, "bulk[0].colour", "key"),
+    ({"bulk": [{"material": "perlite", "parts": "two"}]}, "bulk[0].parts", "a number"),
+    ({"bulk": [{"material": "perlite", "parts": -1}]}, "bulk[0].parts", "from 0.0001"),
+    ({"bulk": [{"material": "perlite", "parts": 1e308}]}, "bulk[0].parts", "to 1000000"),
+    ({"bulk": [{"material": "moon-dust", "parts": 1}]}, "bulk[0].material", "a material"),
+    ({"bulk": [{"material": "perlite"}]}, "bulk", "parts, percent, or amount"),
+    ({"bulk": [*BULK, {"material": "pumice", "percent": 50}]}, "bulk", "the same for all"),
+    ({"bulk": [*BULK, *BULK]}, "bulk[1].material", "twice"),
+    ({"bulk": [{"material": "perlite", "percent": 90}]}, "bulk", "90 % together"),
+    ({"bulk": []}, "bulk", "at least one part"),
+    ({"batch": {"volume": 0, "unit": "L"}}, "batch.volume", "from 0.01"),
+    ({"batch": {"volume": 5, "unit": "bushels"}}, "batch.unit", "L, gal"),
+    ({"batch": {"volume": 5, "part": 2}}, "batch", "one of volume"),
+    ({"batch": {"vessels": [{"kind": "boot", "count": 1}]}}, "batch.vessels[0].kind", "round-pot"),
+    ({"batch": {"vessels": [{"kind": "round-pot", "count": 2}]}}, "batch.vessels[0].litres", "how many litres"),
+    ({"batch": {"vessels": [{"kind": "round-pot", "count": 1.5, "litres": 5}]}}, "batch.vessels[0].count", "whole number"),
+    ({"crop": "triffids"}, "crop", "seedling"),
+    ({"doses": [{"material": "kelp-meal", "amount": 1, "unit": "thimble"}]}, "doses[0].unit", "tbsp"),
+    ({"doses": [{"material": "kelp-meal", "amount": 1, "unit": "g/acre"}]}, "doses[0].unit", "per L"),
+    ({"doses": [{"material": "kelp-meal", "amount": 0, "unit": "g"}]}, "doses[0].amount", "from"),
+    ({"doses": [{"material": "kelp-meal", "unit": "g"}]}, "doses[0].amount", "needed"),
+    ({"materials": [{"id": "perlite", "sparkle": 1}]}, "materials[0].sparkle", "pelk.material/1"),
+    ({"materials": [{"name": "no id"}]}, "materials[0].id", "needed"),
+    ({"format": "pelk.mix/9"}, "format", "pelk.mix/1"),
+]  # fmt: skip
+
+
+def worked(**changes):
+    """Return the evaluation of a document, judged as the command judges it."""
+    return evaluate(*as_plan(read(mix(**changes)), library()))
+
+
+class Refusals(SimpleTestCase):
+    def test_each_names_the_path_and_what_is_allowed(self):
+        for change, path, allowed in REFUSED:
+            with self.subTest(path, **change):
+                try:
+                    worked(**change)
+                except DocumentError as error:
+                    problem = error.problems[0]
+                except ValueError as error:
+                    problem = error
+                else:
+                    self.fail("it was taken")
+                self.assertEqual(problem.path, path)
+                self.assertIn(allowed, problem.message)
+
+
+class Reading(SimpleTestCase):
+    def test_written_and_read_again_is_the_same(self):
+        document = read(mix())
+        self.assertEqual(read(write(document)), document)
+
+    def test_percent_and_amounts_come_to_the_same_as_parts(self):
+        percent = [{"material": "coir-pith-loose", "percent": 75},
+                   {"material": "pumice", "percent": 25}]  # fmt: skip
+        amounts = [{"material": "coir-pith-loose", "amount": 3, "unit": "gal"},
+                   {"material": "pumice", "amount": 1, "unit": "gal"}]  # fmt: skip
+        by_parts = worked().loose.value
+        self.assertAlmostEqual(worked(bulk=percent).loose.value, by_parts)
+        self.assertAlmostEqual(worked(bulk=amounts).loose.value, by_parts)
+
+    def test_amounts_alone_say_how_much_and_weights_go_by_density(self):
+        bulk = [{"material": "coir-pith-loose", "amount": 23, "unit": "kg"}]
+        # 23 kg at 0.23 kg/L is 100 L loose; one part alone loses nothing.
+        self.assertAlmostEqual(worked(bulk=bulk, batch=None).mixed.value, 100)
+
+    def test_a_dry_quart_bag_a_gallon_and_a_part(self):
+        # Exact: 8 dry quarts are 8.81 L; 10 US gallons 37.854 L; a part of 2 gal times four.
+        self.assertAlmostEqual(
+            worked(batch={"volume": 8, "unit": "dry-qt"}).mixed.value, 8.809767541720
+        )
+        self.assertAlmostEqual(
+            worked(batch={"volume": 10, "unit": "gal"}).mixed.value, 37.85411784
+        )
+        self.assertAlmostEqual(
+            worked(batch={"part": 2, "unit": "gal"}).loose.value, 8 * 3.785411784
+        )
+
+    def test_kitchen_units_in_a_dose(self):
+        # One US cup is 236.588 mL; kelp meal at 0.70 kg/L weighs 165.6 g.
+        found = worked(doses=[{"material": "kelp-meal", "amount": 1, "unit": "cup"}])
+        self.assertAlmostEqual(found.doses[0].millilitres, 236.5882365, places=4)
+        self.assertAlmostEqual(found.doses[0].grams.typ, 165.61, places=1)
+        share = worked(doses=[{"material": "worm-castings", "amount": 5, "unit": "%"}])
+        self.assertAlmostEqual(share.doses[0].share, 0.05)
+
+    def test_ones_own_material_and_a_shipped_one_overridden(self):
+        own = {"id": "rain-compost", "name": "Rain compost", "role": "bulk",
+               "density": {"low": 0.4, "typ": 0.5, "high": 0.6}, "moisture_pct": 50,
+               "composition": {"N": 1.0}, "ph": 6.5, "buffer": 40}  # fmt: skip
+        better = {"id": "coir-pith-loose", "ph": 5.5}
+        bulk = [{"material": "rain-compost", "parts": 1},
+                {"material": "coir-pith-loose", "parts": 1}]  # fmt: skip
+        found = worked(bulk=bulk, materials=[own, better])
+        self.assertAlmostEqual(found.bulk[0].kg, found.bulk[0].loose_l * 0.5)
+        self.assertLess(found.acidity.start.value, 6.5)
+        self.assertEqual(found.bulk[1].material.ph.typ, 5.5)

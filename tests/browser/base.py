@@ -1,0 +1,71 @@
+"""A browser for the journeys: one Chromium, a clean page a test, no error forgiven."""
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.servers.basehttp import WSGIRequestHandler
+from django.test import tag
+from playwright.sync_api import sync_playwright
+
+from tests.factories import PASSWORD
+
+CHROMIUM = "/usr/bin/chromium"
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+# Nagle's algorithm costs 44 ms an answer on the test server.
+WSGIRequestHandler.disable_nagle_algorithm = True
+
+
+@tag("browser")
+class BrowserTestCase(StaticLiveServerTestCase):
+    """Fails on any JavaScript error, console error or CSP violation."""
+
+    size = {"width": 1280, "height": 800}
+
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(
+            executable_path=CHROMIUM, args=ARGUMENTS
+        )
+
+    @classmethod
+    def tearDownClass(cls):
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self):
+        self.troubles = []
+        self.page = self.open_page()
+
+    def open_page(self, **options):
+        context = self.browser.new_context(
+            viewport=self.size, base_url=self.live_server_url, **options
+        )
+        self.addCleanup(context.close)
+        context.set_default_timeout(10_000)
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.troubles.append(f"page error: {error}"))
+        page.on("console", self.hear)
+        page.on("requestfailed", lambda r: self.hear_failed(r))
+        return page
+
+    def hear(self, message):
+        if message.type in ("error", "warning"):
+            self.troubles.append(f"console {message.type}: {message.text}")
+
+    def hear_failed(self, request):
+        # Chromium aborts a request that a newer one overtakes: that is wanted.
+        if "ERR_ABORTED" not in (request.failure or ""):
+            self.troubles.append(f"failed: {request.url} {request.failure}")
+
+    def tearDown(self):
+        self.assertEqual(self.troubles, [])
+
+    def sign_in(self, user):
+        self.page.goto("/yard/sign-in/")
+        self.page.get_by_label("Email").fill(user.email)
+        self.page.get_by_label("Password").fill(PASSWORD)
+        self.page.get_by_role("button", name="Sign in").click()

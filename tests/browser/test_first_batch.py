@@ -1,0 +1,219 @@
+"""The first batch, end to end, as a grower would; then the same without scripts."""
+
+from pathlib import Path
+
+from playwright.sync_api import expect
+
+from pelk.barrow.models import Batch
+from pelk.bench.models import Recipe
+from pelk.cure.models import Reading
+from tests.browser.base import BrowserTestCase
+from tests.factories import PASSWORD, make_heap, make_reading, make_recipe, make_user
+
+VENDOR = Path(__file__).with_name("vendor")
+AXE_RUN = """async () => {
+  const tags = ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"];
+  const { violations } = await axe.run({ runOnly: tags });
+  return violations.map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html).join(" | ")}`);
+}"""
+
+
+class FirstBatch(BrowserTestCase):
+    def test_from_an_empty_yard_to_the_first_reading(self):
+        self.open_a_yard()
+        self.fill_the_shelf()
+        self.design_on_the_bench()
+        self.try_bad_input()
+        self.ask_why()
+        self.make_it_at_the_barrow()
+        self.read_the_heap()
+        self.look_in_the_log()
+
+    def open_a_yard(self):
+        page = self.page
+        page.goto("/")
+        page.get_by_role("link", name="Open a yard").click()
+        page.get_by_label("Email").fill("terrace@steps.example")
+        page.get_by_label("Name of your yard").fill("Gannet Steps")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Open it").click()
+        expect(page.get_by_role("heading", name="Shelf", exact=True)).to_be_visible()
+
+    def fill_the_shelf(self):
+        page = self.page
+        for words, name in (
+            ("peat moss", "Sphagnum peat, light"),
+            ("perlite", "Perlite"),
+        ):
+            page.get_by_label("Find a material").fill(words)
+            page.locator("#shelf-list").get_by_role("link", name=name).first.click()
+            page.get_by_role("button", name="Put on my shelf").click()
+            expect(page.get_by_role("button", name="Take off my shelf")).to_be_visible()
+        expect(page.get_by_text("book, from memory").first).to_be_visible()
+        expect(page.get_by_role("link", name="Shelf 2", exact=True)).to_be_visible()
+
+    def design_on_the_bench(self):
+        page = self.page
+        page.get_by_role("link", name="Bench", exact=True).first.click()
+        page.get_by_role("link", name="New mix").click()
+        page.get_by_label("Name of the mix").fill("Tea camellia acid mix")
+        page.get_by_label("How many pots").fill("24")
+        page.locator("#crop").select_option("ericaceous")
+        page.locator("#add-part").select_option("sphagnum-peat-light")
+        expect(page.get_by_label("Parts of Sphagnum peat, light")).to_have_value("1")
+        page.locator("#add-part").select_option("perlite")
+        page.get_by_label("Parts of Sphagnum peat, light").fill("4")
+        expect(
+            page.get_by_role("row", name="Sphagnum peat, light").first
+        ).to_contain_text("80%")
+        expect(page.get_by_role("img", name="Cutaway: Sphagnum peat")).to_be_visible()
+        page.locator("#add-dose").select_option("lime-dolomitic-ground")
+        dose = page.get_by_label("Dose of Ground limestone, dolomitic")
+        dose.fill("1,2")
+        # Typing goes on while answers come: the caret and the text stay.
+        dose.press("End")
+        dose.press("5")
+        expect(page.get_by_text("154 g").first).to_be_visible()
+        expect(dose).to_be_focused()
+        expect(dose).to_have_value("1,25")
+        expect(page.get_by_text("pH will settle near")).to_be_visible()
+
+    def try_bad_input(self):
+        page = self.page
+        dose = page.get_by_label("Dose of Ground limestone, dolomitic")
+        dose.fill("1.2.5")
+        expect(page.get_by_text("Write one number")).to_be_visible()
+        expect(page.get_by_text("Held", exact=True)).to_be_visible()
+        # The last good answer stays under the note.
+        expect(page.get_by_text("pH will settle near")).to_be_visible()
+        expect(page.get_by_role("button", name="Take to the Barrow")).to_be_disabled()
+        dose.fill("1.25")
+        expect(page.get_by_text("Held", exact=True)).to_have_count(0)
+
+    def ask_why(self):
+        page = self.page
+        line = page.get_by_role("listitem").filter(has_text="pH will settle near")
+        line.get_by_role("button", name="why").click()
+        drawer = page.get_by_role("dialog", name="Why pH when settled")
+        expect(drawer).to_contain_text("Who says so")
+        expect(drawer).to_contain_text("Ground limestone, dolomitic")
+        page.keyboard.press("Escape")
+        expect(drawer).to_have_count(0)
+
+    def make_it_at_the_barrow(self):
+        page = self.page
+        page.get_by_role("button", name="Take to the Barrow").click()
+        page.get_by_role("button", name="Make this batch").click()
+        expect(page.get_by_role("heading", name="Load 1 of 2")).to_be_visible()
+        expect(page.get_by_text("Take care first")).to_be_visible()
+        bar = page.locator(".bigtick")
+        first = page.locator(".picks button[aria-pressed]").first
+        bar.click()
+        expect(first).to_have_attribute("aria-pressed", "true")
+        page.reload()
+        expect(page.locator(".picks button[aria-pressed]").first).to_have_attribute("aria-pressed", "true")  # fmt: skip
+        page.get_by_role("button", name="Take the last tick back").click()
+        expect(page.locator(".picks button[aria-pressed=true]")).to_have_count(0)
+        for _ in range(60):
+            if bar.inner_text().startswith("All mixed"):
+                break
+            with page.expect_response("**/tick/"):
+                bar.click()
+        expect(bar).to_contain_text("All mixed")
+        bar.click()
+        expect(page.get_by_role("heading", name="Heap T1")).to_be_visible()
+        self.assertEqual(Batch.objects.get().version, 1)
+
+    def read_the_heap(self):
+        page = self.page
+        page.get_by_label("pH", exact=True).fill("7.0")
+        page.get_by_label("heap °C").fill("16")
+        page.get_by_label("smell").select_option("earthy")
+        page.get_by_role("button", name="Save this visit").click()
+        expect(page.get_by_role("row", name="earthy")).to_contain_text("16")
+        expect(page.get_by_role("img", name="1 pH readings").first).to_be_visible()
+        expect(page.get_by_text("is above the")).to_be_visible()
+        self.assertEqual(Reading.objects.get().ph, 7.0)
+
+    def look_in_the_log(self):
+        page = self.page
+        page.get_by_role("link", name="Log", exact=True).first.click()
+        for deed in ("T1: pH 7, 16 °C, earthy", "T1 mixed, to Cure", "kept as v1",
+                     "put on the shelf"):  # fmt: skip
+            expect(page.get_by_text(deed).first).to_be_visible()
+
+
+class Phone(BrowserTestCase):
+    size = {"width": 390, "height": 844}
+
+    def test_no_page_is_wider_than_the_phone_and_targets_are_large(self):
+        user = make_user()
+        recipe = make_recipe(user)
+        self.sign_in(user)
+        for path in ("/shelf/", "/shelf/kelp-meal/", recipe.get_absolute_url(), "/bench/",
+                     f"/barrow/make/{recipe.pk}/", "/barrow/", "/cure/", "/log/"):  # fmt: skip
+            with self.subTest(path):
+                self.page.goto(path)
+                width = self.page.evaluate("document.documentElement.scrollWidth")
+                self.assertLessEqual(width, 390)
+        self.page.goto(f"/barrow/make/{recipe.pk}/")
+        self.page.get_by_role("button", name="Make this batch").click()
+        self.page.wait_for_selector(".picks button")
+        for button in self.page.locator(".picks button, .bigbar button").all():
+            self.assertGreaterEqual(button.bounding_box()["height"], 44)
+
+
+class WithoutScripts(BrowserTestCase):
+    def test_the_main_path_works(self):
+        user = make_user()
+        recipe = make_recipe(user)
+        self.page = page = self.open_page(java_script_enabled=False)
+        self.sign_in(user)
+        page.goto(recipe.get_absolute_url())
+        page.get_by_label("Parts of Pumice").fill("2")
+        page.get_by_role("button", name="Keep v1").click()
+        expect(page.get_by_text("kept as v2")).to_be_visible()
+        page.get_by_role("button", name="Take to the Barrow").click()
+        page.get_by_role("button", name="Make this batch").click()
+        page.locator(".bigtick").click()
+        expect(page.locator(".picks button[aria-pressed=true]")).to_have_count(1)
+        self.assertEqual(Recipe.objects.get().versions.count(), 2)
+
+
+class Print(BrowserTestCase):
+    def test_the_card_is_one_page(self):
+        user = make_user()
+        recipe = make_recipe(user, batch={"volume": 220, "unit": "L"})
+        self.sign_in(user)
+        self.page.goto(f"/barrow/make/{recipe.pk}/")
+        self.page.get_by_role("button", name="Make this batch").click()
+        self.page.wait_for_selector(".picks")
+        pdf = self.page.pdf(format="A4", prefer_css_page_size=True)
+        self.assertEqual(pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page "), 1)
+
+
+class Accessibility(BrowserTestCase):
+    """WCAG 2.2 AA as far as a machine can tell, in the light and in the dark."""
+
+    def test_every_page_passes_axe(self):
+        user = make_user()
+        recipe, heap = make_recipe(user), make_heap(user, name="Heap")
+        make_reading(user, heap)
+        axe = (VENDOR / "axe-core-4.14.1" / "axe.min.js").read_text("utf-8")
+        paths = ["/shelf/kelp-meal/", recipe.get_absolute_url(), "/bench/new/", "/bench/",
+                 f"/barrow/make/{recipe.pk}/", heap.get_absolute_url(), f"/cure/{heap.pk}/",
+                 "/log/", "/yard/settings/", "/sources/", "/barrow/"]  # fmt: skip
+        for scheme in ("light", "dark"):
+            self.page = self.open_page(color_scheme=scheme)
+            self.page.goto("/yard/sign-in/")
+            self.judge(axe, f"{scheme} sign-in")
+            self.sign_in(user)
+            for path in paths:
+                self.page.goto(path)
+                self.judge(axe, f"{scheme} {path}")
+
+    def judge(self, axe, where):
+        self.page.evaluate(axe)
+        found = self.page.evaluate(AXE_RUN)
+        with self.subTest(where):
+            self.assertEqual(found, [])

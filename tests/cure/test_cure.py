@@ -1,0 +1,98 @@
+"""Readings of a heap: kept, refused, plotted, struck out; and the log of it all."""
+
+from datetime import timedelta
+
+from django.test import TestCase
+from django.utils import timezone
+
+from pelk.cure.models import Reading
+from pelk.log.models import Entry
+from tests.factories import make_heap, make_reading, make_user, yard_of
+
+BAD = [
+    ({"ph": "six"}, "Write one number, such as 5.4"),
+    ({"ph": "15"}, "pH is from 0 to 14"),
+    ({"ph": "-1"}, "pH is from 0 to 14"),
+    ({"ph": "1e308"}, "pH is from 0 to 14"),
+    ({"ec_ds_m": "-0.1"}, "EC dS/m is from 0 to 50"),
+    ({"temperature_c": "200"}, "heap °C is from -30 to 90"),
+    ({"smell": "of victory"}, "Select a valid choice"),
+    ({}, "Fill in at least one field"),
+    ({"ph": "6", "taken_at": "2099-01-01T10:00"}, "still to come"),
+    ({"ph": "6", "taken_at": "yesterday-ish"}, "Enter a valid date"),
+]
+
+
+class CureCase(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+        self.batch = make_heap(self.user)
+        self.url = f"/cure/{self.batch.pk}/"
+
+
+class Readings(CureCase):
+    def test_a_visit_is_kept_with_what_was_measured_and_no_more(self):
+        self.client.post(self.url, {"ph": "5,4", "method": "slurry", "smell": "earthy"})
+        row = Reading.objects.get()
+        self.assertEqual((row.ph, row.temperature_c, row.smell), (5.4, None, "earthy"))
+        self.assertContains(self.client.get("/log/"), "K1: pH 5.4, earthy")
+
+    def test_bad_input_gets_its_sentence_and_what_was_typed_stays(self):
+        for typed, sentence in BAD:
+            with self.subTest(**typed):
+                data = {"method": "slurry", "note": "", **typed}
+                response = self.client.post(self.url, data)
+                self.assertContains(response, sentence)
+                if "ph" in typed:
+                    self.assertContains(response, f'value="{typed["ph"]}"')
+        self.assertEqual(Reading.objects.count(), 0)
+
+    def test_struck_out_and_brought_back(self):
+        reading = make_reading(self.user, self.batch, ph=4.2)
+        page = self.client.post(f"/cure/readings/{reading.pk}/delete/", follow=True)
+        self.assertContains(page, "struck out")
+        self.assertNotContains(page, "<b>4.2</b>")
+        self.client.post(f"/cure/readings/{reading.pk}/restore/")
+        self.assertContains(self.client.get(self.url), "<b>4.2</b>")
+
+    def test_the_sentence_follows_the_readings(self):
+        self.assertContains(self.client.get(self.url), "No pH yet")
+        make_reading(self.user, self.batch, ph=7.4)
+        self.assertContains(self.client.get(self.url), "is above the")
+        make_reading(self.user, self.batch, ph=6.0)
+        self.assertContains(self.client.get(self.url), "is inside the band")
+        make_reading(self.user, self.batch, smell="ammonia")
+        self.assertContains(self.client.get(self.url), "no lime or ash")
+
+    def test_only_like_methods_are_plotted_together(self):
+        make_reading(self.user, self.batch, ph=6.0)
+        make_reading(self.user, self.batch, ph=5.0, method="1:5")
+        self.assertContains(self.client.get(self.url), 'aria-label="1 pH readings')
+
+    def test_the_page_asks_as_much_for_many_readings_as_for_one(self):
+        for day in range(40):
+            at = timezone.now() - timedelta(days=day / 2)
+            make_reading(self.user, self.batch, ph=6.0, taken_at=at)
+        with self.assertNumQueries(12):
+            page = self.client.get(self.url)
+        self.assertContains(page, "page 1 of 2")
+
+
+class TheLog(CureCase):
+    def test_newest_first_by_month_and_by_station(self):
+        old = timezone.now() - timedelta(days=70)
+        make_reading(self.user, self.batch, ph=6.3, taken_at=old)
+        make_reading(self.user, self.batch, ph=6.0)
+        page = self.client.get("/log/").content.decode()
+        self.assertLess(page.index("pH 6"), page.index("pH 6.3"))
+        self.assertIn(f"{old:%B %Y}", page)
+        self.assertNotContains(self.client.get("/log/?kind=bench"), "pH 6")
+
+    def test_long_logs_page(self):
+        yard = yard_of(self.user)
+        rows = [Entry(yard=yard, station="cure", text=f"deed {i}") for i in range(130)]
+        Entry.objects.bulk_create(rows)
+        with self.assertNumQueries(8):
+            self.assertContains(self.client.get("/log/?kind=cure"), "page 1 of 3")
+        self.assertContains(self.client.get("/log/?kind=cure"), "?kind=cure&amp;page=2")

@@ -1,0 +1,105 @@
+"""The command: one JSON object out, or exit 2 and one line that names the key."""
+
+import json
+import tempfile
+from io import StringIO
+from pathlib import Path
+
+from django.core.management import call_command
+from django.test import SimpleTestCase
+
+from tests.factories import mix
+
+# The example of the open format.
+EXAMPLE = mix(
+    name="Tea camellia acid mix",
+    crop="ericaceous",
+    batch={"volume": 120, "unit": "L"},
+    bulk=[
+        {"material": "sphagnum-peat-light", "parts": 4},
+        {"material": "pine-bark-fines-composted", "parts": 3},
+        {"material": "leaf-mould", "parts": 2},
+        {"material": "perlite", "parts": 1},
+    ],
+    doses=[
+        {"material": "sulfur-dusting", "amount": 0.9, "unit": "g/L"},
+        {"material": "lime-calcitic-ground", "amount": 1, "unit": "tbsp/gal",
+         "per": "sphagnum-peat-light"},
+        {"material": "kelp-meal", "amount": 1, "unit": "cup"},
+    ],
+    materials=[],
+    conditions={"temperature_c": 20, "moisture": "moist", "inoculum": "some",
+                "water_alkalinity_mg_l": 120, "water_l_per_l_week": 0.25,
+                "leaching_fraction": 0.15},
+    days=180,
+)  # fmt: skip
+
+
+def run(text):
+    """Return (exit status, standard output, standard error) of the command."""
+    out, err = StringIO(), StringIO()
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder, "mix.json")
+        path.write_text(text, "utf-8")
+        try:
+            call_command("evaluate", str(path), stdout=out, stderr=err, no_color=True)
+        except SystemExit as end:
+            return end.code, out.getvalue(), err.getvalue()
+    return 0, out.getvalue(), err.getvalue()
+
+
+class Evaluate(SimpleTestCase):
+    def test_the_formats_example(self):
+        status, out, err = run(json.dumps(EXAMPLE))
+        self.assertEqual((status, err), (0, ""))
+        found = json.loads(out)
+        self.assertEqual(found["format"], "pelk.evaluation/1")
+        self.assertEqual(found["volume"]["litres"], 120)
+        self.assertAlmostEqual(sum(b["share"] for b in found["bulk"]), 1, places=3)
+        kelp = next(d for d in found["doses"] if d["material"] == "kelp-meal")
+        self.assertAlmostEqual(kelp["millilitres"], 236.59, places=2)
+        self.assertAlmostEqual(kelp["g_per_l"] * 120, kelp["grams"], places=1)
+        nitrogen = found["nutrients"]["N"]
+        self.assertAlmostEqual(
+            sum(nitrogen["sources"].values()) / nitrogen["total_mg_l"], 1, places=3
+        )
+        self.assertEqual(found["ph"]["target"], [4.5, 5.4])
+        self.assertLess(found["ph"]["settled"], found["ph"]["start"])
+        self.assertIn("lime-and-sulfur", {c["id"] for c in found["cautions"]})
+        # What later parts of the core will compute is left out, not faked.
+        self.assertFalse({"ec_ds_m", "air", "cure", "cost"} & found.keys())
+        self.assertNotIn("available_mg_l", nitrogen)
+
+    def test_what_is_not_known_is_null_with_its_reason(self):
+        raw = mix(bulk=[{"material": "kitchen-scraps", "parts": 1}])
+        found = json.loads(run(json.dumps(raw))[1])
+        self.assertIsNone(found["ph"]["settled"])
+        self.assertIn("is not known", found["ph"]["problem"])
+        self.assertIsNone(found["volume"]["kg_wet"])
+
+    def test_bad_files_exit_2_with_one_line(self):
+        cases = [
+            (json.dumps(mix(bulk=[{"material": "perlite", "parts": "x"}])),
+             "bulk[0].parts: found 'x', allowed: a number"),
+            (json.dumps(mix(crop="moss")), "crop: found 'moss', allowed: seedling"),
+            (json.dumps(mix(batch={"volume": -4, "unit": "L"})), "batch.volume"),
+            (json.dumps([1, 2]), "found"),
+            ("{\n \"format\": \"pelk.mix/1\",\n oops}", "line 3: not JSON"),
+            (json.dumps(mix()).replace("60", "NaN"), "NaN"),
+            (json.dumps(mix()).replace("60", "1e999"), "batch.volume"),
+            ("[" * 100_000, "nested too deeply"),
+        ]  # fmt: skip
+        for text, said in cases:
+            with self.subTest(said):
+                status, out, err = run(text)
+                self.assertEqual((status, out), (2, ""))
+                self.assertIn(said, err)
+                self.assertEqual(err.count("\n"), 1)
+                self.assertNotIn("Traceback", err)
+
+    def test_a_missing_file(self):
+        err = StringIO()
+        with self.assertRaises(SystemExit) as end:
+            call_command("evaluate", "/nowhere.json", stderr=err, no_color=True)
+        self.assertEqual(end.exception.code, 2)
+        self.assertIn("cannot be read", err.getvalue())

@@ -1,0 +1,123 @@
+"""The kit: numbers, units, charts' geometry."""
+
+from datetime import timedelta
+
+import pint
+from django.test import SimpleTestCase
+from django.utils import timezone
+
+from pelk.ui.charts import ph_rule, runway, share_bar
+from pelk.ui.cutaway import Layer, Sprinkle, cutaway
+from pelk.ui.numbers import fraction, read_number, sig
+from pelk.ui.units import OFFERED, Measures, dose_unit, sizes
+
+
+class Numbers(SimpleTestCase):
+    def test_as_growers_write_them(self):
+        cases = {
+            "0.9": 0.9, " 2 ": 2, "0,9": 0.9, "1/2": 0.5, "1 1/2": 1.5, "2½": 2.5, "¾": 0.75,
+            "1e3": 1000, "0.9.1": None, "two": None, "": None, "1/0": None, "nan": None,
+            "inf": None, "½½": None, "1,000,000": None,
+        }  # fmt: skip
+        for text, value in cases.items():
+            with self.subTest(text):
+                found = read_number(text)
+                self.assertEqual(found, value) if value is None else self.assertAlmostEqual(found, value)  # fmt: skip
+
+    def test_as_growers_read_them(self):
+        for value, text in ((1133.4, "1130"), (0.1309, "0.131"), (-6.18, "−6.18"), (0, "0"),
+                            (12.0, "12"), (None, "–")):  # fmt: skip
+            self.assertEqual(sig(value), text)
+        for value, text in ((0.25, "¼"), (2.5, "2½"), (3, "3"), (0.375, "3/8")):
+            self.assertEqual(fraction(value), text)
+
+
+class Units(SimpleTestCase):
+    def test_the_table_is_the_legal_definitions(self):
+        # NIST Handbook 44, exact: litres and grams.
+        exact = {"gal": 3.785411784, "cup": 0.2365882365, "tbsp": 0.01478676478125,
+                 "tsp": 0.00492892159375, "qt": 0.946352946, "dry-qt": 1.101220942715,
+                 "ft3": 28.316846592, "yd3": 764.554857984, "bu": 35.23907016688,
+                 "imp-gal": 4.54609, "lb": 453.59237, "oz": 28.349523125}  # fmt: skip
+        for name, size in exact.items():
+            with self.subTest(name):
+                self.assertAlmostEqual(sizes()[name] / size, 1, places=10)
+
+    def test_rates_agree_with_pint(self):
+        # Section 2 of the unit notes: lb/yd3 is 0.59328 g/L, oz/gal 7.4892, cup/ft3 8.3550 mL/L.
+        registry = pint.UnitRegistry()
+        for name, unit, factor in (("lb/yd3", "g/L", 0.59328), ("oz/gal", "g/L", 7.4892)):
+            ours = dose_unit(name)
+            self.assertAlmostEqual(ours.size / ours.per_l, factor, places=4)
+            text = name.replace("yd3", "yard**3")
+            self.assertAlmostEqual(registry(text).m_as(unit), factor, places=4)
+        cup = dose_unit("cup/ft3")
+        self.assertAlmostEqual(1000 * cup.size / cup.per_l, 8.3550, places=3)
+
+    def test_every_unit_offered_is_known_and_nonsense_is_not(self):
+        for name in OFFERED:
+            self.assertIsNotNone(dose_unit(name), name)
+        for name in ("", "g/", "/L", "g/g", "%/L", "smidgen", "g/L/L"):
+            self.assertIsNone(dose_unit(name), name)
+
+    def test_amounts_in_the_yards_own_units(self):
+        metric, us = Measures("metric"), Measures("us")
+        self.assertEqual(metric.volume(120), "120\u00a0L")
+        self.assertEqual(us.volume(37.85411784), "10\u00a0gal")
+        self.assertEqual(metric.mass(2500), "2.5\u00a0kg")
+        self.assertEqual(us.mass(453.59237 * 3), "3\u00a0lb")
+        self.assertEqual(us.mass(100), "3.53\u00a0oz")
+        self.assertEqual(metric.kitchen(205), "¾\u00a0cup + 1\u00a0tbsp")
+        self.assertEqual(metric.kitchen(None), "")
+        self.assertEqual(metric.buckets(26, 10), "2½\u00a0buckets")
+
+
+class Charts(SimpleTestCase):
+    def test_strata_are_to_scale_on_the_ruler(self):
+        layers = [Layer("Peat", "peat", 75.0), Layer("Perlite", "perlite", 25.0)]
+        cut = cutaway(layers, [], 92.0, unit="L", height=500, rows_y=[50, 94])
+        whole = cut.base_y - cut.top_y
+        mixed = (cut.base_y - cut.mixed_tick.at) / whole
+        self.assertAlmostEqual(mixed, 0.92, delta=0.001)
+        fifty = next(t for t in cut.ticks if t.text == "50" or t.text == "60")
+        self.assertAlmostEqual(
+            (cut.base_y - fifty.at) / whole, float(fifty.text) / 100, delta=0.001
+        )
+        middle_of_peat = cut.top_y + whole * 0.375
+        self.assertAlmostEqual(cut.strata[0].dot_y, middle_of_peat - 6.5, delta=0.2)
+
+    def test_grains_follow_the_rate_and_not_the_volume(self):
+        thin, thick = (
+            cutaway([Layer("P", "peat", 10)], [Sprinkle("a", "S", "sulfur", rate)], 10,
+                    unit="L", height=500, rows_y=[50]).sheets[0].grains.count("M")
+            for rate in (0.1, 2.0)
+        )  # fmt: skip
+        self.assertGreater(thick, 3 * thin)
+
+    def test_a_share_bar_is_cut_by_material_and_adds_up(self):
+        bar = share_bar(
+            "nitrogen", [("A", "peat", 300.0), ("B", "bark", 100.0)], (350, 650)
+        )
+        widths = [s.width for s in bar.segments]
+        self.assertAlmostEqual(widths[0] / widths[1], 3, delta=0.05)
+        self.assertLess(bar.bracket[0], bar.bracket[1])
+        self.assertLess(sum(widths), bar.bracket[1])
+
+    def test_the_ph_rule_places_band_start_and_end(self):
+        rule = ph_rule(4.9, (4.4, 4.6, 4.8), (4.5, 5.4), 400)
+        self.assertTrue(rule.leftward)
+        self.assertLess(rule.band_x, rule.settled_x)
+        self.assertLess(rule.settled_x, rule.start_x)
+        self.assertLess(rule.start_x, rule.band_x + rule.band_width)
+
+    def test_the_runway_places_readings_by_day(self):
+        now = timezone.now()
+        made = now - timedelta(days=20)
+        readings = [(made + timedelta(days=d), 6.5 - d / 20) for d in (0, 10, 20)]
+        plot = runway(made, readings, (5.5, 6.2), (5.0, 5.4, 5.8), now, width=600)
+        gaps = [b.x - a.x for a, b in zip(plot.points, plot.points[1:], strict=False)]
+        self.assertAlmostEqual(gaps[0], gaps[1], delta=0.2)
+        self.assertLess(plot.points[0].y, plot.points[2].y)
+        self.assertAlmostEqual(plot.points[2].x, plot.today, delta=0.2)
+        empty = runway(made, [], (5.5, 6.2), None, now, width=358)
+        self.assertEqual((empty.line, empty.has_settled), ("", False))

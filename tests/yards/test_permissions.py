@@ -1,0 +1,91 @@
+"""Nobody sees another yard's data: every address that takes an id, by walking the URLs."""
+
+from django.test import TestCase
+from django.urls import URLPattern, get_resolver, reverse
+
+from tests.factories import (
+    make_heap,
+    make_own_material,
+    make_reading,
+    make_recipe,
+    make_user,
+    yard_of,
+)
+
+# Addresses whose argument names nothing of a yard.
+SHARED = {"sources:work", "yards:link_password"}
+OPEN = {"yards:sign_in", "yards:sign_up", "yards:link", "yards:link_sent"}
+
+
+def addresses(resolver=None, prefix=""):
+    """Yield (name, arguments) of every pattern of the project."""
+    for entry in (resolver or get_resolver()).url_patterns:
+        if isinstance(entry, URLPattern):
+            if entry.name:
+                yield f"{prefix}{entry.name}", sorted(entry.pattern.converters)
+        else:
+            inside = f"{prefix}{entry.namespace}:" if entry.namespace else prefix
+            yield from addresses(entry, inside)
+
+
+class EveryAddress(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.stranger = make_user("stranger@cove.example", "Upper Cove")
+        owner = make_user()
+        batch = make_heap(owner)
+        cls.owned = {
+            "recipe": make_recipe(owner, name="Theirs").pk,
+            "batch": batch.pk,
+            "reading": make_reading(owner, batch).pk,
+            "material": make_own_material(owner).slug,
+        }
+
+    def arguments(self, name, wanted):
+        missing = set(wanted) - self.owned.keys()
+        self.assertFalse(
+            missing, f"{name} takes {missing}: add an object of another yard to this test"
+        )
+        return {key: self.owned[key] for key in wanted}
+
+    def test_another_yards_object_is_not_found(self):
+        self.client.force_login(self.stranger)
+        tried = 0
+        for name, wanted in addresses():
+            if not wanted or name in SHARED:
+                continue
+            url = reverse(name, kwargs=self.arguments(name, wanted))
+            for method in (self.client.get, self.client.post):
+                with self.subTest(name, method=method.__name__):
+                    status = method(url).status_code
+                    self.assertIn(status, {404, 405})
+                    tried += status == 404
+        self.assertGreater(tried, 15)
+
+    def test_nothing_without_signing_in(self):
+        for name, wanted in addresses():
+            if name in SHARED | OPEN:
+                continue
+            url = reverse(name, kwargs=self.arguments(name, wanted))
+            with self.subTest(name):
+                response = self.client.get(url)
+                self.assertRedirects(
+                    response, f"/yard/sign-in/?next={url}", fetch_redirect_response=False
+                )
+
+    def test_lists_show_the_own_yard_only(self):
+        self.client.force_login(self.stranger)
+        for name in ("bench:book", "barrow:batches", "cure:heaps", "log:log"):
+            with self.subTest(name):
+                self.assertNotContains(self.client.get(reverse(name)), "Kumquat")
+        self.assertNotContains(self.client.get("/shelf/?q=house"), "House compost")
+        self.assertEqual(yard_of(self.stranger).name, "Upper Cove")
+
+    def test_a_recipe_cannot_use_another_yards_material(self):
+        self.client.force_login(self.stranger)
+        data = {
+            "name": "Mine", "crop": "citrus", "how": "litres", "volume": "10",
+            "part_material": ["house-compost"], "part_parts": ["1"], "action": "save",
+        }  # fmt: skip
+        response = self.client.post("/bench/new/", data)
+        self.assertContains(response, "allowed: a material of the shelf")
