@@ -60,7 +60,7 @@ class Batch(YardScoped):
     made_at = models.DateTimeField(default=timezone.now)
     finished_at = models.DateTimeField(null=True, blank=True)
 
-    objects = BatchQuerySet.as_manager()
+    objects = BatchQuerySet.as_manager()  # type: ignore[misc]
 
     class Meta:
         ordering = ["-made_at", "-pk"]

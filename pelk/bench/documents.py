@@ -210,7 +210,7 @@ def as_plan(
         doses=tuple(doses),
         parts_are_litres=are_litres,
     )
-    named = {row.material for row in [*plan.parts, *plan.doses]}
+    named = {part.material for part in plan.parts} | {d.material for d in plan.doses}
     return plan, {slug: sense.shelf[slug] for slug in named}
 
 
@@ -326,7 +326,7 @@ def own_material(
     if not isinstance(slug, str) or not slug:
         raise CoreError("found nothing, it is needed", f"{path}.id")
     shipped = library.get(slug)
-    facts = msgspec.to_builtins(shipped) if shipped else {
+    facts: dict[str, Any] = msgspec.to_builtins(shipped) if shipped else {
         "name": slug, "family": "own", "role": "bulk",
     }  # fmt: skip
     unknown = set(given) - set(Material.__dataclass_fields__)

@@ -6,6 +6,7 @@ come back as it was, readable or not.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from django.http import QueryDict
@@ -23,6 +24,10 @@ from pelk.ui.numbers import read_number, sig
 ROWS_MAX = 60
 TEXT_MAX = 120
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
+TEXTS = (
+    "name", "crop", "how", "count", "kind", "litres", "volume", "volume_unit", "part",
+    "part_unit", "spare",
+)  # fmt: skip
 HOW = {"pots": "pots", "litres": "a volume", "part": "the size of one part"}
 
 
@@ -81,14 +86,6 @@ class BenchForm:
         def many(name: str) -> list[str]:
             return [text[:TEXT_MAX] for text in post.getlist(name)[:ROWS_MAX]]
 
-        blank = cls()
-        texts = {
-            name: one(name, getattr(blank, name))
-            for name in (
-                "name", "crop", "how", "count", "kind", "litres", "volume",
-                "volume_unit", "part", "part_unit", "spare",
-            )
-        }  # fmt: skip
         parts = [
             PartRow(*row)
             for row in zip(many("part_material"), many("part_parts"), strict=False)
@@ -100,7 +97,10 @@ class BenchForm:
                 many("dose_per"), strict=False,
             )
         ]  # fmt: skip
-        return cls(**texts, parts=parts, doses=doses)
+        form = cls(parts=parts, doses=doses)
+        for name in TEXTS:
+            setattr(form, name, one(name, getattr(form, name)))
+        return form
 
     @classmethod
     def from_document(cls, document: MixDocument) -> BenchForm:
@@ -161,7 +161,10 @@ class BenchForm:
         """Put each problem beside its field; what was noted first stays."""
         for problem in problems:
             self.errors.setdefault(problem.path, problem.message)
-        for name, rows in (("bulk", self.parts), ("doses", self.doses)):
+        tables: list[tuple[str, Sequence[PartRow | DoseRow]]] = [
+            ("bulk", self.parts), ("doses", self.doses),
+        ]  # fmt: skip
+        for name, rows in tables:
             for i, row in enumerate(rows):
                 found = [
                     text for path, text in self.errors.items()

@@ -26,7 +26,7 @@ class Recipe(YardScoped):
 
     name = models.CharField(max_length=80)
 
-    objects = RecipeQuerySet.as_manager()
+    objects = RecipeQuerySet.as_manager()  # type: ignore[misc]
 
     class Meta:
         ordering = ["name", "pk"]

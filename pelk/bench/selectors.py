@@ -21,7 +21,8 @@ class Choice:
 
 def materials_of(document: MixDocument, yard: Yard) -> dict[str, Material]:
     """Return the materials a document names, as this yard knows them."""
-    slugs = [row.material for row in [*document.bulk, *document.doses]]
+    parts, doses = document.bulk, document.doses
+    slugs = {part.material for part in parts} | {dose.material for dose in doses}
     return known_materials(yard, slugs)
 
 

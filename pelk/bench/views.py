@@ -53,7 +53,7 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     action = request.POST.get("action", "")
     form = _form(request, recipe)
     _edit(form, request, action)
-    slugs = [row.material for row in [*form.parts, *form.doses]]
+    slugs = {part.material for part in form.parts} | {d.material for d in form.doses}
     held = known_materials(request.yard, slugs)
     shown = _read(form, request, held)
     if action in ("save", "make") and shown is not None:

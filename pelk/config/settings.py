@@ -124,6 +124,7 @@ AUTH_PASSWORD_VALIDATORS = [
 LOGIN_URL = "yards:sign_in"
 LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "yards:sign_in"
+CSRF_FAILURE_VIEW = "pelk.config.urls.stale"
 SESSION_COOKIE_AGE = 60 * 24 * 3600
 
 EMAIL_BACKEND = os.environ.get(

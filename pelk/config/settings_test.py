@@ -9,8 +9,14 @@ from pelk.config.settings import DATABASES, STORAGES, VAR_DIR
 
 # A file, because Django's in-memory test database is one shared connection; without
 # WAL, so that its copy for a parallel run is whole.
-DATABASES["default"]["TEST"] = {"NAME": VAR_DIR / "test.sqlite3"}
-DATABASES["default"]["OPTIONS"]["init_command"] = "PRAGMA journal_mode=MEMORY;"
+DATABASES["default"] |= {
+    "TEST": {"NAME": VAR_DIR / "test.sqlite3"},
+    "OPTIONS": {
+        "transaction_mode": "IMMEDIATE",
+        "timeout": 20,
+        "init_command": "PRAGMA journal_mode=MEMORY;",
+    },
+}
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"
 if os.environ.get("PELK_TEST_STATIC") != "manifest":

@@ -35,6 +35,11 @@ def broken(request: HttpRequest) -> HttpResponse:
     return render(request, "ui/500.html", status=500)
 
 
+def stale(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """Say that a form was open too long to be taken safely."""
+    return render(request, "ui/stale.html", status=403)
+
+
 handler404, handler500 = not_found, broken
 
 urlpatterns = [

@@ -28,7 +28,7 @@ OWN_PH_FLOOR = 7.0
 FINE_GRAIN_MM = 0.05
 WATER_PH_CAP = 8.3
 # Relative buffer strength by pH: 1 over the useful range.
-SHAPES = {
+SHAPES: dict[str, tuple[list[float], list[float]]] = {
     "organic": ([2, 3, 4, 7, 8, 9, 10], [1.6, 1.25, 1, 1, 1.1, 1.3, 1.5]),
     "mineral": (
         [2, 3.5, 4, 4.5, 5, 6.9, 7.3, 8, 9, 10],

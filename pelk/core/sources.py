@@ -11,6 +11,8 @@ from functools import cache
 from importlib.resources import files
 from typing import TypeVar
 
+import msgspec
+
 Method = TypeVar("Method", bound=Callable[..., object])
 
 MARKS = {
@@ -60,10 +62,7 @@ def library() -> dict[str, Source]:
     """Return every source by its key, in the order of the file."""
     text = files("pelk.core").joinpath("data/sources.toml").read_text("utf-8")
     return {
-        key: Source(
-            key=key,
-            **{k: tuple(v) if isinstance(v, list) else v for k, v in entry.items()},
-        )
+        key: msgspec.convert({"key": key, **entry}, Source)
         for key, entry in tomllib.loads(text).items()
     }
 

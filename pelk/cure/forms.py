@@ -5,6 +5,7 @@ from typing import Any
 
 from django import forms
 from django.core.exceptions import ValidationError
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.utils import timezone
 
 from pelk.cure.models import Reading
@@ -13,17 +14,16 @@ from pelk.ui.numbers import read_number
 MEASURED = ("ph", "temperature_c", "ec_ds_m", "moisture", "smell", "note")
 
 
-class MeasuredField(forms.FloatField):
+class MeasuredField(forms.Field):
     """A number as growers write it, from low to high."""
 
     widget = forms.TextInput
 
     def __init__(self, label: str, low: float, high: float, unit: str = "") -> None:
-        super().__init__(label=label, required=False, min_value=low, max_value=high)
         said = f"{label} is from {low:g} to {high:g}{unit}. Leave blank if not measured."
+        span = [MinValueValidator(low, said), MaxValueValidator(high, said)]
+        super().__init__(label=label, required=False, validators=span)
         self.error_messages |= {"invalid": "Write one number, such as 5.4."}
-        for validator in self.validators:
-            validator.message = said
         self.widget.attrs.update(inputmode="decimal", autocomplete="off")
 
     def to_python(self, value: Any) -> float | None:
@@ -64,7 +64,8 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
         super().__init__(*args, **kwargs)
         for name in ("moisture", "smell"):
             field = self.fields[name]
-            field.choices = [("", "–"), *field.choices[1:]]
+            if isinstance(field, forms.ChoiceField):
+                field.choices = [("", "–"), *list(field.choices)[1:]]
 
     def clean_taken_at(self) -> Any:
         """Take now when it was left blank; refuse tomorrow."""

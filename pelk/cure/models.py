@@ -52,7 +52,7 @@ class Reading(YardScoped):
     smell = models.CharField(max_length=12, choices=Smell, blank=True)
     note = models.CharField(max_length=300, blank=True)
 
-    objects = ReadingQuerySet.as_manager()
+    objects = ReadingQuerySet.as_manager()  # type: ignore[misc]
 
     class Meta:
         ordering = ["-taken_at", "-pk"]

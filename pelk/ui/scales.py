@@ -1,5 +1,6 @@
 """Scales of charts: numbers in, pixels out, and where the ticks go."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, floor, log10
 
@@ -31,7 +32,7 @@ class Tick:
 def round_step(span: float, ticks: int) -> float:
     """Return a step of 1, 2 or 5 that divides a span into about so many."""
     rough = max(span, 1e-9) / ticks
-    power = 10 ** floor(log10(rough))
+    power: float = 10.0 ** floor(log10(rough))
     return next(power * m for m in (1, 2, 5, 10) if power * m >= rough * 0.999)
 
 
@@ -42,6 +43,6 @@ def steps(low: float, high: float, step: float) -> list[float]:
     return [round(i * step, 10) for i in range(first, last + 1)]
 
 
-def path(points: list[tuple[float, float]]) -> str:
+def path(points: Sequence[tuple[float, float]]) -> str:
     """Return the points as an SVG path."""
     return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points)

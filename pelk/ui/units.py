@@ -38,7 +38,7 @@ def sizes() -> dict[str, float]:
     """Return the size of each unit, by pint: grams for weights, litres for the rest."""
     import pint  # noqa: PLC0415  (half a second: only where units are read)
 
-    registry = pint.UnitRegistry(cache_folder=":auto:")
+    registry: pint.UnitRegistry[float] = pint.UnitRegistry(cache_folder=":auto:")
     grams = {k: registry(v).m_as("gram") for k, v in MASSES.items()}
     litres = {k: registry(v).m_as("liter") for k, v in {**VOLUMES, **SPACES}.items()}
     return {**grams, **litres}

@@ -5,13 +5,14 @@ from collections.abc import Callable
 from django.http import HttpRequest, HttpResponse
 from django.utils.functional import SimpleLazyObject
 
-from pelk.yards.models import Yard
+from pelk.yards.models import User, Yard
 
 
 class YardRequest(HttpRequest):
     """A request of a signed-in person, as the views see it."""
 
     yard: Yard
+    user: User
 
 
 class YardMiddleware:

@@ -213,6 +213,8 @@ class Accessibility(BrowserTestCase):
                 self.judge(axe, f"{scheme} {path}")
 
     def judge(self, axe, where):
+        unguarded = "form[method=post]:not(:has(input[name=csrfmiddlewaretoken]))"
+        self.assertEqual(self.page.locator(unguarded).count(), 0, where)
         self.page.evaluate(axe)
         found = self.page.evaluate(AXE_RUN)
         with self.subTest(where):

@@ -21,7 +21,7 @@ from pelk.yards.services import sign_up
 EMAIL, PASSWORD, YARD = "bench@gannetsteps.example", "terrace-and-tub", "Gannet Steps"
 AGE_DAYS = 21
 
-CAMELLIA = {
+CAMELLIA: dict[str, Any] = {
     "format": "pelk.mix/1",
     "name": "Tea camellia acid mix",
     "crop": "ericaceous",
@@ -39,7 +39,7 @@ CAMELLIA = {
         {"material": "gypsum", "amount": 0.5, "unit": "g/L"},
     ],
 }
-AUBERGINE = {
+AUBERGINE: dict[str, Any] = {
     "format": "pelk.mix/1",
     "name": "Aubergine charged mix",
     "crop": "fruiting",
@@ -60,7 +60,7 @@ AUBERGINE = {
     ],
 }  # fmt: skip
 SHELF = [row["material"] for mix in (CAMELLIA, AUBERGINE)
-         for row in [*mix["bulk"], *mix["doses"]]]  # type: ignore[index]  # fmt: skip
+         for row in [*mix["bulk"], *mix["doses"]]]  # fmt: skip
 # Days after mixing, and what was measured. Invented.
 VISITS: list[tuple[float, dict[str, Any]]] = [
     (0.1, {"ph": 5.6, "temperature_c": 14, "moisture": "sponge", "smell": "earthy",
