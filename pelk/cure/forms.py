@@ -62,10 +62,11 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        for name in ("moisture", "smell"):
+        kinds = {"moisture": Reading.Moisture, "smell": Reading.Smell}
+        for name, kind in kinds.items():
             field = self.fields[name]
             if isinstance(field, forms.ChoiceField):
-                field.choices = [("", "–"), *list(field.choices)[1:]]
+                field.choices = [("", "–"), *kind.choices]
 
     def clean_taken_at(self) -> Any:
         """Take now when it was left blank; refuse tomorrow."""

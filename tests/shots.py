@@ -1,0 +1,122 @@
+"""`make shots`: one current picture of each main view, from the demo data.
+
+Serves the application with its own database in a folder that is thrown away, so that
+the pictures do not depend on what anyone has typed.
+"""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+from urllib.error import URLError
+from urllib.request import urlopen
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+FOLDER = ROOT / "docs" / "screenshots"
+ADDRESS = "127.0.0.1:8765"
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
+         "--disable-component-update", "--disable-sync"]  # fmt: skip
+EMAIL, PASSWORD = "bench@gannetsteps.example", "terrace-and-tub"
+DESK, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+VIEWS = [
+    ("bench", "/bench/1/", DESK, "light"),
+    ("bench-why", "/bench/1/?why=ph_settled", DESK, "light"),
+    ("bench-dark", "/bench/2/", DESK, "dark"),
+    ("bench-phone", "/bench/1/", PHONE, "light"),
+    ("recipe-book", "/bench/", DESK, "light"),
+    ("shelf", "/shelf/cottonseed-meal/?show=mine", DESK, "light"),
+    ("shelf-phone", "/shelf/?show=mine", PHONE, "light"),
+    ("barrow", "/barrow/2/", DESK, "light"),
+    ("barrow-phone", "/barrow/2/", PHONE, "light"),
+    ("cure", "/cure/1/", DESK, "light"),
+    ("cure-phone", "/cure/1/", PHONE, "light"),
+    ("log", "/log/", DESK, "light"),
+    ("sources", "/sources/pelk/", DESK, "light"),
+]
+
+
+def main() -> None:
+    """Serve, look, keep the pictures."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as var:
+        environment = {**os.environ, "PELK_VAR": var}
+        manage = [sys.executable, str(ROOT / "manage.py")]
+        for command in (["migrate", "--verbosity", "0"], ["load_demo"]):
+            subprocess.run([*manage, *command], env=environment, check=True, cwd=ROOT)
+        gunicorn = Path(sys.executable).with_name("gunicorn")
+        server = subprocess.Popen(
+            [gunicorn, "pelk.config.wsgi", "--bind", ADDRESS, "-k", "gthread",
+             "--threads", "4", "--no-control-socket", "--log-level", "error"],
+            env=environment, cwd=ROOT,
+        )  # fmt: skip
+        try:
+            wait_for(f"http://{ADDRESS}/yard/sign-in/")
+            take_all()
+        finally:
+            server.terminate()
+            server.wait()
+
+
+def wait_for(url: str) -> None:
+    """Wait until the server answers."""
+    for _ in range(60):
+        try:
+            urlopen(url, timeout=2)
+        except (URLError, OSError):
+            time.sleep(0.5)
+        else:
+            return
+    raise SystemExit("the server did not answer")
+
+
+def take_all() -> None:
+    """Take every view, and the door."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        context = browser.new_context(base_url=f"http://{ADDRESS}", viewport=DESK)
+        page = context.new_page()
+        page.goto("/yard/sign-in/")
+        keep(page, "sign-in")
+        page.get_by_label("Email").fill(EMAIL)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        begin_a_batch(page)
+        state = context.storage_state()
+        for name, path, size, scheme in VIEWS:
+            context = browser.new_context(
+                base_url=f"http://{ADDRESS}", viewport=size, color_scheme=scheme,
+                storage_state=state,
+            )  # fmt: skip
+            page = context.new_page()
+            page.goto(path)
+            keep(page, name)
+            context.close()
+        browser.close()
+
+
+def begin_a_batch(page: Page) -> None:
+    """Take the aubergine mix to the barrow and tick the cautions."""
+    page.goto("/barrow/make/2/")
+    page.get_by_role("button", name="Make this batch").click()
+    bar = page.locator(".bigtick")
+    while bar.inner_text() == "Understood":
+        with page.expect_response("**/tick/"):
+            bar.click()
+        page.wait_for_timeout(200)
+
+
+def keep(page: Page, name: str) -> None:
+    """Keep a picture once the fonts are there."""
+    page.evaluate("document.fonts.ready")
+    page.wait_for_timeout(250)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()
