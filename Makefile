@@ -39,7 +39,7 @@ browser: .venv/dev.stamp
 
 bench: .venv/dev.stamp  ## speed as ratios measured in one run
 	$(MANAGE) migrate --verbosity 0
-	$(PY) -m tests.bench
+	$(PY) -m tests.speed
 
 shots: .venv/dev.stamp staticfiles/.stamp  ## one current picture of each main view
 	@command -v chromium >/dev/null || (apt-get update -q && apt-get install -y -q chromium)

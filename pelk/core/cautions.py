@@ -15,6 +15,8 @@ import msgspec
 from pelk.core.tables import read
 
 SEVERITIES = ("note", "caution", "stop", "hard")
+# Words said of a recipe line; all others are said of the batch.
+LINE_WORDS = frozenset(["tag", "unit", "origin", "state"])
 COMPARE: dict[str, Callable[[float, float], bool]] = {
     ">": operator.gt, "<": operator.lt, ">=": operator.ge, "<=": operator.le,
 }  # fmt: skip
@@ -127,21 +129,16 @@ def fired(
     book = rule_book()
     known = {**dict.fromkeys(book.missing_as_zero, 0.0), **(numbers or {})}
     tags = [line.words.get("tag", frozenset()) for line in lines]
-    words = {**context, "batchtag": frozenset().union(*tags)}
+    batch = {**context, "batchtag": frozenset().union(*tags)}
     found = []
     for rule in book.rules:
-        hit = [
-            line.name
-            for line in lines
-            if _holds(rule, {**words, **line.words}, {**known, "dose": line.dose_g_l})
-        ]
+        clauses = _open_clauses(rule, batch, known)
+        hit = [line.name for line in lines if _holds(clauses, line)] if clauses else []
         if hit:
             of_lines = hit if _asks_line(rule) else []
             text = rule.wording.format_map(_Blanks(known))
-            found.append(
-                Caution(rule.id, rule.severity, text, rule.source,
-                        tuple(dict.fromkeys(of_lines)))
-            )  # fmt: skip
+            about = tuple(dict.fromkeys(of_lines))
+            found.append(Caution(rule.id, rule.severity, text, rule.source, about))
     return by_severity(found)
 
 
@@ -159,13 +156,30 @@ class _Blanks(dict[str, float]):
 
 def _asks_line(rule: Rule) -> bool:
     """Whether the rule asks about a line at all, or only about the batch."""
-    return any(t.ns in ("tag", "unit") or t.var == "dose" for c in rule.any_of for t in c)
+    return any(_is_of_line(t) and t.ns != "state" for c in rule.any_of for t in c)
 
 
-def _holds(
-    rule: Rule, words: Mapping[str, frozenset[str]], numbers: Mapping[str, float]
-) -> bool:
-    return any(all(_true(t, words, numbers) for t in clause) for clause in rule.any_of)
+def _open_clauses(
+    rule: Rule,
+    batch: Mapping[str, frozenset[str]],
+    known: Mapping[str, float],
+) -> list[list[Term]]:
+    """Return what is left to ask of a line, clause by clause, once the batch has answered."""
+    left = []
+    for clause in rule.any_of:
+        of_batch = [term for term in clause if not _is_of_line(term)]
+        if all(_true(term, batch, known) for term in of_batch):
+            left.append([term for term in clause if _is_of_line(term)])
+    return left
+
+
+def _is_of_line(term: Term) -> bool:
+    return term.ns in LINE_WORDS or term.var == "dose"
+
+
+def _holds(clauses: list[list[Term]], line: Line) -> bool:
+    numbers = {"dose": line.dose_g_l}
+    return any(all(_true(t, line.words, numbers) for t in clause) for clause in clauses)
 
 
 def _true(

@@ -20,7 +20,7 @@ from pelk.ui.charts import Runway, runway
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
-PLOTTED_MAX = 400
+PLOTTED_MAX = 100
 # Charts are drawn for their slot, never scaled: desk, tablet, phone.
 WIDE, MIDDLE, NARROW = 920, 560, 358
 

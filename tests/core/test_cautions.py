@@ -2,7 +2,7 @@
 
 from django.test import SimpleTestCase
 
-from pelk.core.cautions import Line, fired, rule_book
+from pelk.core.cautions import LINE_WORDS, Line, fired, rule_book
 from tests.core.mixes import GRAMS, HANDFUL, KILOS, caution_ids, worked
 
 ACID_MIX = {"sphagnum-peat-light": 4, "pine-bark-fines-composted": 3, "perlite": 1}
@@ -121,9 +121,7 @@ class ListedRules(SimpleTestCase):
             }
             doses = [t.value + 1 for t in clause if t.var == "dose"]
             tags = words.get("tag", frozenset()) | words.pop("batchtag", frozenset())
-            others = {
-                ns: w for ns, w in words.items() if ns not in ("tag", "unit", "state")
-            }
+            others = {ns: w for ns, w in words.items() if ns not in LINE_WORDS}
             line = Line("x", {**words, "tag": tags}, max(doses, default=1.0))
             with self.subTest(rule.id):
                 self.assertIn(rule.id, {c.id for c in fired([line], others, numbers)})
