@@ -1,7 +1,5 @@
 """What is read for the Bench."""
 
-from dataclasses import dataclass
-
 from pelk.bench.documents import DocumentError, MixDocument, as_plan
 from pelk.core.errors import CoreError
 from pelk.core.evaluate import Evaluation, evaluate
@@ -10,13 +8,9 @@ from pelk.shelf.models import Material
 from pelk.shelf.selectors import known_materials, shelf_slugs
 from pelk.yards.models import Yard
 
-
-@dataclass(frozen=True, slots=True)
-class Choice:
-    """A material to choose: slug and name."""
-
-    slug: str
-    name: str
+ALSO_DOSED = frozenset(["castings", "biochar"])
+# Families with their members, each a slug and a name.
+Groups = list[tuple[str, list[tuple[str, str]]]]
 
 
 def materials_of(document: MixDocument, yard: Yard) -> dict[str, Material]:
@@ -46,21 +40,21 @@ def evaluated(
         raise DocumentError([error]) from error
 
 
-def choices(yard: Yard) -> dict[str, list[tuple[str, list[Choice]]]]:
+def choices(yard: Yard) -> dict[str, Groups]:
     """Return what can be added as ``parts`` and ``doses``, by family, the shelf first."""
     mine = shelf_slugs(yard)
-    groups: dict[str, dict[str, list[Choice]]] = {"parts": {}, "doses": {}}
-    on_shelf: dict[str, list[Choice]] = {"parts": [], "doses": []}
+    groups: dict[str, dict[str, list[tuple[str, str]]]] = {"parts": {}, "doses": {}}
+    on_shelf: dict[str, list[tuple[str, str]]] = {"parts": [], "doses": []}
     rows = Material.objects.visible_to(yard).values_list("slug", "name", "family", "role")
     for slug, name, family, role in rows:
         kind = "parts" if role == "bulk" else "doses"
-        choice = Choice(slug, name)
         if slug in mine:
-            on_shelf[kind].append(choice)
-        # Castings, compost and the like are also dosed by weight or by share.
-        kinds = ("parts", "doses") if family in ("castings", "biochar") else (kind,)
+            on_shelf[kind].append((slug, name))
+        # Castings and biochar are also dosed by weight or by share.
+        kinds = ("parts", "doses") if family in ALSO_DOSED else (kind,)
         for each in kinds:
-            groups[each].setdefault(FAMILIES.get(family, family), []).append(choice)
+            members = groups[each].setdefault(FAMILIES.get(family, family), [])
+            members.append((slug, name))
     return {
         kind: ([("On your shelf", on_shelf[kind])] if on_shelf[kind] else [])
         + list(groups[kind].items())

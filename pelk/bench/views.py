@@ -15,6 +15,7 @@ from pelk.bench import services
 from pelk.bench.documents import DocumentError
 from pelk.bench.forms import HOW, BenchForm, DoseRow, PartRow
 from pelk.bench.models import Recipe
+from pelk.bench.options import material_options, part_options, unit_options
 from pelk.bench.reading import KEYS, Reading, reading
 from pelk.bench.selectors import choices, evaluated
 from pelk.core.crops import library as crops
@@ -22,7 +23,7 @@ from pelk.core.vessels import kinds
 from pelk.shelf.models import Material
 from pelk.shelf.selectors import known_materials
 from pelk.ui.pages import render_page
-from pelk.ui.units import OFFERED, SPACE_NAMES
+from pelk.ui.units import SPACE_NAMES
 from pelk.yards.middleware import YardRequest
 
 FRAGMENTS = {"bench": "bench/_bench.html"}
@@ -122,37 +123,65 @@ def _context(
     request: YardRequest, form: BenchForm, recipe: Recipe | None,
     shown: Reading | None, why: str, materials: dict[str, Material],
 ) -> dict[str, Any]:  # fmt: skip
-    parts = [
-        (i, row, materials.get(row.material), shown.parts[i] if shown else None)
-        for i, row in enumerate(form.parts)
+    names = [
+        (row.material, held.short_name if held else row.material)
+        for row in form.parts
+        for held in [materials.get(row.material)]
     ]
-    doses = [
-        (i, KEYS[i % 26], row, materials.get(row.material),
-         shown.doses[i] if shown else None)
-        for i, row in enumerate(form.doses)
-    ]  # fmt: skip
+    addable = choices(request.yard)
     return {
         "form": form,
         "recipe": recipe,
         "shown": shown,
         "held": bool(form.errors),
-        "parts": parts,
-        "doses": doses,
-        "part_names": [
-            (r.material, m.short_name if m else r.material) for _, r, m, _ in parts
-        ],
+        "parts": _part_rows(form, materials, shown),
+        "doses": _dose_rows(form, materials, shown, names),
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
-        "choices": choices(request.yard),
+        "addable_parts": material_options(addable["parts"]),
+        "addable_doses": material_options(addable["doses"]),
         "crops": crops().values(),
         "crop": crops().get(form.crop),
         "kinds": kinds().values(),
         "is_trade": form.kind.startswith("trade-"),
         "hows": HOW.items(),
         "spaces": SPACE_NAMES.items(),
-        "offered": OFFERED,
         "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
     }
+
+
+def _part_rows(
+    form: BenchForm, materials: dict[str, Material], shown: Reading | None
+) -> list[dict[str, Any]]:
+    return [
+        {
+            "i": i,
+            "row": row,
+            "material": materials.get(row.material),
+            "out": shown.parts[i] if shown else None,
+        }
+        for i, row in enumerate(form.parts)
+    ]
+
+
+def _dose_rows(
+    form: BenchForm,
+    materials: dict[str, Material],
+    shown: Reading | None,
+    names: list[tuple[str, str]],
+) -> list[dict[str, Any]]:
+    return [
+        {
+            "i": i,
+            "key": KEYS[i % 26],
+            "row": row,
+            "material": materials.get(row.material),
+            "out": shown.doses[i] if shown else None,
+            "units": unit_options(row.unit),
+            "of": part_options(names, row.per),
+        }
+        for i, row in enumerate(form.doses)
+    ]
 
 
 @require_POST
