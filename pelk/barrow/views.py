@@ -6,7 +6,6 @@ from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow import services
@@ -17,6 +16,7 @@ from pelk.bench.models import Recipe
 from pelk.bench.reading import reading
 from pelk.bench.selectors import evaluated
 from pelk.ui.pages import render_page
+from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
@@ -68,7 +68,7 @@ def tick(request: YardRequest, batch: int) -> HttpResponse:
     """Tick a step, or take it back."""
     row = _own(request, batch)
     load, step = request.POST.get("load", ""), request.POST.get("step", "")
-    if not load.isdigit() or not card_of(row).allowed(int(load), step):
+    if not load.isdecimal() or not card_of(row).allowed(int(load), step):
         raise Http404
     done = request.POST.get("done") == "1"
     services.tick(batch=row, by=request.user, load=int(load), step=step, done=done)
@@ -90,8 +90,7 @@ def discard(request: YardRequest, batch: int) -> HttpResponse:
     """Put a batch away, with the way back."""
     row = _own(request, batch)
     services.discard_batch(batch=row, by=request.user)
-    undo = reverse("barrow:restore", args=[row.pk])
-    messages.success(request, f"{row.code} is put away.", extra_tags=f"undo:{undo}")
+    say_with_undo(request, f"{row.code} is put away.", "barrow:restore", row.pk)
     return redirect("barrow:batches")
 
 

@@ -80,11 +80,14 @@ class BenchForm:
     def from_post(cls, post: QueryDict) -> BenchForm:
         """Return what was typed, as it was typed."""
 
+        def clean(text: str) -> str:
+            return text.replace("\0", "")[:TEXT_MAX]
+
         def one(name: str, default: str) -> str:
-            return post.get(name, default)[:TEXT_MAX]
+            return clean(post.get(name, default))
 
         def many(name: str) -> list[str]:
-            return [text[:TEXT_MAX] for text in post.getlist(name)[:ROWS_MAX]]
+            return [clean(text) for text in post.getlist(name)[:ROWS_MAX]]
 
         parts = [
             PartRow(*row)

@@ -23,6 +23,7 @@ from pelk.core.vessels import kinds
 from pelk.shelf.models import Material
 from pelk.shelf.selectors import known_materials
 from pelk.ui.pages import render_page
+from pelk.ui.undo import say_with_undo
 from pelk.ui.units import SPACE_NAMES
 from pelk.yards.middleware import YardRequest
 
@@ -86,7 +87,7 @@ def _form(request: YardRequest, recipe: Recipe | None) -> BenchForm:
 def _edit(form: BenchForm, request: YardRequest, action: str) -> None:
     """Carry out a button that changes the rows."""
     verb, _, place = action.partition(":")
-    index = int(place) if place.isdigit() else -1
+    index = int(place) if place.isdecimal() else -1
     if verb == "drop-part" and 0 <= index < len(form.parts):
         del form.parts[index]
     if verb == "drop-dose" and 0 <= index < len(form.doses):
@@ -104,7 +105,8 @@ def _read(
     form: BenchForm, request: YardRequest, held: dict[str, Material]
 ) -> Reading | None:
     """Return what the form comes to, or None with the problems noted on it."""
-    if not form.parts and not form.doses:
+    keeping = request.POST.get("action") in ("save", "make")
+    if not form.parts and not form.doses and not keeping:
         form.as_document()
         form.note([])
         return None
@@ -206,8 +208,7 @@ def recipe_delete(request: YardRequest, recipe: int) -> HttpResponse:
     """Put a recipe away, with the way back."""
     row = _own(request, recipe)
     services.delete_recipe(recipe=row, by=request.user)
-    undo = reverse("bench:recipe_restore", args=[row.pk])
-    messages.success(request, f"{row.name} is deleted.", extra_tags=f"undo:{undo}")
+    say_with_undo(request, f"{row.name} is deleted.", "bench:recipe_restore", row.pk)
     return redirect("bench:book")
 
 

@@ -18,6 +18,7 @@ Reading order
 ``loads``       a batch cut into barrow loads
 ``nutrients``   totals of N, P, K, Ca, Mg, S per litre of mix
 ``buffering``   the charge curve of a blend: pH from base and acid
+``balance``     where the charges come to rest, and how sure that is
 ``acidity``     what lime, sulfur and acids do to that curve in the end
 ``cautions``    the published list of cautions as rules
 ``checks``      judgements where practice goes wrong, caught by arithmetic

@@ -2,11 +2,9 @@
 
 from typing import Any
 
-from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
@@ -17,6 +15,7 @@ from pelk.cure.forms import ReadingForm
 from pelk.cure.heap import heap_verdict
 from pelk.cure.models import Reading
 from pelk.ui.charts import Runway, runway
+from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
@@ -64,8 +63,7 @@ def reading_delete(request: YardRequest, reading: int) -> HttpResponse:
     """Strike out a reading, with the way back."""
     row = get_object_or_404(Reading.objects.of(request.yard).live(), pk=reading)
     services.delete_reading(reading=row, by=request.user)
-    undo = reverse("cure:reading_restore", args=[row.pk])
-    messages.success(request, "The reading is struck out.", extra_tags=f"undo:{undo}")
+    say_with_undo(request, "The reading is struck out.", "cure:reading_restore", row.pk)
     return redirect("cure:heap", row.batch_id)
 
 

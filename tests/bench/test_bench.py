@@ -123,6 +123,12 @@ class BadInput(BenchCase):
                                         else f'value="{change["dose_amount"][0]}"')  # fmt: skip
         self.assertEqual(RecipeVersion.objects.count(), 0)
 
+    def test_an_empty_recipe_is_not_kept(self):
+        for action in ("save", "make"):
+            page = self.client.post("/bench/new/", {"name": "Air", "action": action})
+            self.assertContains(page, "at least one part")
+        self.assertEqual(Recipe.objects.count(), 0)
+
     def test_a_recipe_of_only_doses_keeps_the_doses(self):
         page = self.post(part_material=[], part_parts=[])
         self.assertContains(page, "doses need something to go in")
@@ -135,6 +141,9 @@ class BadInput(BenchCase):
             {"name": "x" * 5000, "part_material": ["perlite"], "part_parts": ["1"]},
             {"action": "drop-part:-1"},
             {"how": "sideways"},
+            {"action": "drop-part:²", "part_material": ["perlite"], "part_parts": ["1"]},
+            {"name": "nul\0nul", "part_material": ["perlite"], "part_parts": ["1"]},
+            {"part_parts": ["1"], "dose_amount": ["1"], "dose_unit": ["g/L"]},
         ):
             with self.subTest(str(body)[:40]):
                 response = self.client.post("/bench/new/", body)

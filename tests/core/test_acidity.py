@@ -7,7 +7,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pelk.core.acidity import settle
+from pelk.core.balance import settle
 from pelk.core.buffering import (
     PH_GRID,
     Carbonate,

@@ -1,0 +1,92 @@
+"""Every page answers, guards its forms, and the demo is entered as a user's would be."""
+
+import re
+from io import StringIO
+
+from django.core.management import call_command
+from django.test import Client, TestCase
+
+from pelk.barrow.models import Batch
+from pelk.bench.models import Recipe
+from pelk.cure.models import Reading
+from pelk.log.models import Entry
+from pelk.yards.models import User, Yard
+from tests.factories import make_heap, make_recipe, make_user
+
+POST_FORM = re.compile(r'<form[^>]*method="post".*?</form>', re.DOTALL)
+
+
+class Pages(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+
+    def test_home_opens_where_the_work_is(self):
+        self.assertRedirects(self.client.get("/"), "/shelf/")
+        make_recipe(self.user)
+        self.assertRedirects(self.client.get("/"), "/bench/")
+
+    def test_every_form_that_posts_is_guarded(self):
+        heap = make_heap(self.user)
+        recipe = Recipe.objects.get()
+        for path in (
+            recipe.get_absolute_url(), "/bench/", "/bench/new/", "/shelf/perlite/",
+            f"/barrow/make/{recipe.pk}/", heap.get_absolute_url(), f"/cure/{heap.pk}/",
+            "/yard/settings/", "/yard/password/", "/barrow/",
+        ):  # fmt: skip
+            forms = POST_FORM.findall(self.client.get(path).content.decode())
+            self.assertGreater(len(forms), 2, path)
+            for form in forms:
+                with self.subTest(path, form=form[:90]):
+                    self.assertIn("csrfmiddlewaretoken", form)
+
+    def test_an_unguarded_post_is_refused_in_words(self):
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(self.user)
+        response = client.post("/bench/new/", {"name": "x"})
+        self.assertContains(response, "open too long", status_code=403)
+
+    def test_what_is_not_there_says_so(self):
+        for path in ("/nowhere/", "/bench/99/", f"/cure/{10**30}/", "/shelf/moon-dust/",
+                     "/sources/nobody/", f"/bench/{10**30}/"):  # fmt: skip
+            with self.subTest(path):
+                response = self.client.get(path)
+                self.assertContains(response, "Nothing planted here", status_code=404)
+
+    def test_stations_not_built_say_what_they_will_do(self):
+        page = self.client.get("/shelf/")
+        for sentence in ("Pots will keep", "Today will gather", "The pH desk will weigh"):
+            self.assertContains(page, sentence)
+
+    def test_every_work_has_a_page_with_what_rests_on_it(self):
+        self.assertContains(self.client.get("/sources/"), "recalled from memory")
+        page = self.client.get("/sources/plummer1982/")
+        self.assertContains(page, "pelk.core.buffering")
+        self.assertContains(page, "alkalinity of pore water")
+
+    def test_yard_measures_are_kept_and_cut_the_next_batch(self):
+        data = {"name": "Lower", "system": "metric", "barrow_l": "20",
+                "barrow_limit_kg": "50", "bucket_l": "5"}  # fmt: skip
+        self.client.post("/yard/settings/", data)
+        recipe = make_recipe(self.user)
+        page = self.client.get(recipe.get_absolute_url())
+        self.assertContains(page, "3 barrow loads")
+
+
+class Demo(TestCase):
+    def test_it_loads_once_through_the_services_and_keeps_what_was_changed(self):
+        out = StringIO()
+        call_command("load_demo", stdout=out)
+        self.assertIn("bench@gannetsteps.example", out.getvalue())
+        yard = Yard.objects.get(name="Gannet Steps")
+        self.assertEqual(Recipe.objects.of(yard).count(), 2)
+        batch = Batch.objects.of(yard).get()
+        self.assertGreaterEqual(Reading.objects.for_batch(batch).count(), 5)
+        self.assertEqual(
+            Entry.objects.of(yard).filter(station="cure").count(), Reading.objects.count()
+        )
+        self.assertEqual(batch.evaluation().stops, [])
+        Recipe.objects.of(yard).first().put_away()
+        call_command("load_demo", stdout=out)
+        self.assertEqual(Recipe.objects.of(yard).live().count(), 1)
+        self.assertEqual(User.objects.count(), 1)
