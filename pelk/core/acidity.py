@@ -21,6 +21,8 @@ from pelk.core.quantities import PH_SETTLED, PH_START
 from pelk.core.sources import cites
 
 SILICATE = "silicate"
+# Doses that bring solid base.
+SOLID = ("lime", "rock")
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +32,7 @@ class Action:
     Attributes
     ----------
     kind : str
-        ``lime``, ``sulfur``, ``acid``, ``fading`` (an organic acid) or
+        ``lime``, ``rock`` (the quick part of a dust), ``sulfur``, ``acid``, ``fading`` (an organic acid) or
         ``nitrogen`` (a meal: named, not counted).
     base_meq_l : float
         Base +, acid -; of ``fading`` and ``nitrogen`` the potential. [meq/L]
@@ -142,7 +144,8 @@ def actions(doses: Sequence[tuple[Material, float]]) -> tuple[Action, ...]:
             found.append(Action(material, rate, "fading", base))
         if material.lime_grade and material.cce:
             lime = rate * base_meq_per_g(material.cce.typ / 100)
-            found.append(Action(material, rate, "lime", lime))
+            kind = "rock" if material.lime_grade == SILICATE else "lime"
+            found.append(Action(material, rate, kind, lime))
         elif role == "organic_n" and base:
             found.append(Action(material, rate, "nitrogen", base))
     return tuple(found)
@@ -164,7 +167,7 @@ def sulfur_for(acidity: Acidity, ph: float) -> float:
     float
         Pure elemental sulfur, zero when none is needed. [g/L]
     """
-    base = acidity.sum_of("acid") + acidity.sum_of("lime")
+    base = acidity.sum_of("acid") + acidity.sum_of("lime") + acidity.sum_of("rock")
     base += sum(c.base_meq_l for c in acidity.curve.carbonates if c.saturation_ph > ph)
     return max(base - acidity.curve.base_at(ph), 0.0) / SULFUR_MEQ_PER_G
 
@@ -187,7 +190,7 @@ def lime_for(acidity: Acidity, ph: float, cce: float = 1.0) -> float:
     float
         Lime, zero when none is needed. [g/L]
     """
-    base = acidity.sum_of("acid") + acidity.sum_of("sulfur")
+    base = acidity.sum_of("acid") + acidity.sum_of("sulfur") + acidity.sum_of("rock")
     base += sum(c.base_meq_l for c in acidity.curve.carbonates if c.saturation_ph > ph)
     return max(acidity.curve.base_at(ph) - base, 0.0) / base_meq_per_g(cce)
 
@@ -212,7 +215,7 @@ def acidity(
         Figures with ranges.
     """
     acid = sum(a.base_meq_l for a in acts if a.kind in ("sulfur", "acid"))
-    lime = sum(a.base_meq_l for a in acts if a.kind == "lime")
+    lime = sum(a.base_meq_l for a in acts if a.kind in SOLID)
     rest = settle(curve, 0.0, curve.carbonates)
     end = settle(curve, acid, [*curve.carbonates, Carbonate(lime)])
     spread = Z * curve.start_ph_sd
@@ -248,9 +251,9 @@ def _settled_figure(
         inputs.append(Input("free carbonate of the parts", carbonate, "meq/L", "guess"))
     inputs += [
         Input(a.material.name, a.base_meq_l, "meq/L",
-              a.material.mark_of("cce" if a.kind == "lime" else "S elemental"),
+              a.material.mark_of("cce" if a.kind in SOLID else "S elemental"),
               f"{a.g_per_l:.3g} g/L, all of it")
-        for a in acts if a.kind in ("lime", "sulfur", "acid")
+        for a in acts if a.kind in (*SOLID, "sulfur", "acid")
     ]  # fmt: skip
     if end.carbonate_left_meq_l:
         left = end.carbonate_left_meq_l

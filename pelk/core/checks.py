@@ -243,7 +243,7 @@ def _lime_sense(worked: Worked, acidity: Acidity) -> Iterator[Caution]:
     elif without >= low and acidity.end.ph > high:
         yield Caution(
             "lime-in-neutral", "caution",
-            f"This mix rests at pH {without:.1f} without lime, inside what the crop wants. "
+            f"This mix rests at pH {without:.1f} without lime: the crop wants {low:g} to {high:g}. "
             "For calcium use gypsum.", OURS, names,
         )  # fmt: skip
     elif acidity.end.ph > high:

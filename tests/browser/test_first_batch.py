@@ -183,7 +183,16 @@ class WithoutScripts(BrowserTestCase):
 class Print(BrowserTestCase):
     def test_the_card_is_one_page(self):
         user = make_user()
-        recipe = make_recipe(user, batch={"volume": 220, "unit": "L"})
+        parts = ("sphagnum-peat-light", "coir-pith-loose", "leaf-mould", "yard-compost",
+                 "worm-castings", "perlite", "pumice", "rice-hulls")  # fmt: skip
+        doses = ("cottonseed-meal", "kelp-meal", "gypsum", "feather-meal", "basalt-dust",
+                 "fish-bone-meal", "alfalfa-meal", "greensand")  # fmt: skip
+        recipe = make_recipe(
+            user,
+            batch={"volume": 300, "unit": "L"},
+            bulk=[{"material": slug, "parts": 1} for slug in parts],
+            doses=[{"material": slug, "amount": 1, "unit": "g/L"} for slug in doses],
+        )
         self.sign_in(user)
         self.page.goto(f"/barrow/make/{recipe.pk}/")
         self.page.get_by_role("button", name="Make this batch").click()

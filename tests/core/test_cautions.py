@@ -68,7 +68,10 @@ class Judgements(SimpleTestCase):
 
     def test_lime_in_a_mix_that_needs_none(self):
         found = worked({"topsoil-loam": 1, "perlite": 1}, [("lime-calcitic-ground", 3)])
-        self.assertIn("lime-in-neutral", caution_ids(found))
+        (text,) = [c.text for c in found.cautions if c.id == "lime-in-neutral"]
+        self.assertIn("the crop wants 6.2 to 6.8", text)
+        dusted = worked({"topsoil-loam": 1, "perlite": 1}, [("basalt-dust", 20)])
+        self.assertNotIn("lime-in-neutral", caution_ids(dusted))
 
     def test_no_meals_for_seedlings(self):
         found = worked(SEED_MIX, [("blood-meal", 1)], crop="seedling")
