@@ -130,7 +130,9 @@ def _context(
         for row in form.parts
         for held in [materials.get(row.material)]
     ]
-    addable = choices(request.yard)
+    # The fragment leaves the long lists out: those of the page stay (data-keep).
+    is_fragment = request.headers.get("HX-Target") in FRAGMENTS
+    addable = None if is_fragment else choices(request.yard)
     return {
         "form": form,
         "recipe": recipe,
@@ -140,8 +142,8 @@ def _context(
         "doses": _dose_rows(form, materials, shown, names),
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
-        "addable_parts": material_options(addable["parts"]),
-        "addable_doses": material_options(addable["doses"]),
+        "addable_parts": addable and material_options(addable["parts"]),
+        "addable_doses": addable and material_options(addable["doses"]),
         "crops": crops().values(),
         "crop": crops().get(form.crop),
         "kinds": kinds().values(),

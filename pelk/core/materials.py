@@ -5,6 +5,7 @@ converted on loading. Blank is unknown and stays unknown: it is never zero.
 """
 
 import csv
+import re
 from dataclasses import dataclass, field
 from functools import cache
 
@@ -12,6 +13,7 @@ from pelk.core.elements import element_in_oxide
 from pelk.core.errors import UnknownError
 from pelk.core.tables import number, read
 
+IN_BRACKETS = re.compile(r"\s*\([^)]*\)")
 # Columns of one number in the library carry an unstated spread.
 MEAL_SPREAD = (0.7, 1.3)
 LOT_SPREAD = (0.5, 2.0)
@@ -41,6 +43,11 @@ COLUMN_OF = {
     "density": "bulk_density_typ", "ph": "ph_typ", "buffer": "buffer_typ",
     "cce": "cce_typ", "ec": "ec_typ", "acid_base": "acid_base_kg_caco3_100kg",
 }  # fmt: skip
+
+
+def short_name(name: str) -> str:
+    """Return a name without what stands in brackets."""
+    return IN_BRACKETS.sub("", name)
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,7 +133,7 @@ class Material:
     @property
     def short_name(self) -> str:
         """The name without what stands in brackets."""
-        return self.name.split(" (")[0]
+        return short_name(self.name)
 
     def loose_density(self) -> Range:
         """Return the weight of a loose litre as bought or used. [kg/L].

@@ -9,6 +9,7 @@ from django.db import models
 from django.db.models import Q
 
 from pelk.core.materials import Material as CoreMaterial
+from pelk.core.materials import short_name
 from pelk.yards.models import Yard, YardScoped
 
 
@@ -62,7 +63,7 @@ class Material(models.Model):
     @property
     def short_name(self) -> str:
         """The name without what stands in brackets."""
-        return self.name.split(" (")[0]
+        return short_name(self.name)
 
     @property
     def is_part(self) -> bool:

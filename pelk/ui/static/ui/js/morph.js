@@ -5,9 +5,12 @@
   let typed = 0;
   const asked = new WeakMap();
 
-  // Where the new answer says "hold", the last good one stays, paler, under its note.
+  // "keep": the page's own stays (a long list that the fragment leaves out).
+  // "hold": the last good answer stays, paler, under its note.
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => {
-    if (!(fresh instanceof Element) || !fresh.hasAttribute("data-hold")) return true;
+    if (!(fresh instanceof Element)) return true;
+    if (fresh.hasAttribute("data-keep")) return false;
+    if (!fresh.hasAttribute("data-hold")) return true;
     if (!old.classList.contains("is-held")) {
       old.classList.add("is-held");
       const note = fresh.querySelector(".held");
