@@ -7,14 +7,14 @@ what is allowed.
 
 import re
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, Literal
 
 import msgspec
 from msgspec import UNSET, Struct, UnsetType
 
 from pelk.core.crops import crop
 from pelk.core.errors import CoreError
-from pelk.core.materials import Material, Range
+from pelk.core.materials import Material, Range, checked
 from pelk.core.plans import Batch, Dose, Part, Plan, Vessels
 from pelk.core.quantities import (
     COUNT,
@@ -29,6 +29,7 @@ from pelk.ui.units import litres, read_dose_unit
 
 FORMAT = "pelk.mix/1"
 PERCENT_SLACK = 0.5
+WORDS = {"moisture": "dry, moist, wet", "inoculum": "none, some, rich"}
 
 
 class VesselsDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
@@ -72,8 +73,8 @@ class ConditionsDocument(Struct, forbid_unknown_fields=True, omit_defaults=True)
     """Where the mix lies and what waters it; read now, used by the time courses."""
 
     temperature_c: float = 20.0
-    moisture: str = "moist"
-    inoculum: str | None = None
+    moisture: Literal["dry", "moist", "wet"] = "moist"
+    inoculum: Literal["none", "some", "rich"] | None = None
     water_alkalinity_mg_l: float = 0.0
     water_l_per_l_week: float = 0.0
     leaching_fraction: float = 0.15
@@ -140,6 +141,9 @@ def _shape_problem(message: str, data: Any) -> CoreError:
     if match := re.search(r"missing required field `(.+?)`", text):
         key = match[1]
         return CoreError("found nothing, it is needed", f"{path}.{key}" if path else key)
+    if text.startswith("Invalid enum value"):
+        words = WORDS.get(path.rpartition(".")[2], "a word of the format")
+        return CoreError(f"found {_value_at(data, path)!r}, allowed: {words}", path)
     allowed = re.search(r"Expected `(.+?)`", text)
     names = {"float": "a number", "int": "a whole number", "str": "a text",
              "array": "a list", "object": "an object", "| null": "or nothing"}  # fmt: skip
@@ -342,10 +346,11 @@ def own_material(
         else:
             facts[key] = _range(value) if key in _RANGES else value
     try:
-        return msgspec.convert({**facts, "slug": slug}, Material)
+        found = msgspec.convert({**facts, "slug": slug}, Material)
     except msgspec.ValidationError as error:
         problem = _shape_problem(str(error), {**facts, "slug": slug})
         raise CoreError(problem.message, f"{path}.{problem.path}") from error
+    return checked(found, path)
 
 
 _RANGES = {"density", "ph", "buffer", "cce", "ec"}

@@ -10,7 +10,18 @@ from dataclasses import dataclass, field
 from functools import cache
 
 from pelk.core.elements import element_in_oxide
-from pelk.core.errors import UnknownError
+from pelk.core.errors import OutOfRangeError, UnknownError
+from pelk.core.quantities import (
+    BUFFER,
+    CCE,
+    CONTENT,
+    DENSITY,
+    LOOSENING,
+    MOISTURE,
+    OWN_PH,
+    SALTS,
+    Quantity,
+)
 from pelk.core.tables import number, read
 
 IN_BRACKETS = re.compile(r"\s*\([^)]*\)")
@@ -160,6 +171,49 @@ class Material:
         if self.provenance_class.startswith("common-practice"):
             return "practice"
         return "guess" if self.provenance_class == "unsure" else "book"
+
+
+def checked(material: Material, path: str) -> Material:
+    """Return a material as it is, or raise if a value of it cannot be true.
+
+    Parameters
+    ----------
+    material : Material
+        As someone typed it.
+    path : str
+        Where, for the message.
+
+    Returns
+    -------
+    Material
+        The same material.
+
+    Raises
+    ------
+    OutOfRangeError
+        Naming the value that cannot be true.
+    """
+    spans = {
+        "density": DENSITY, "ph": OWN_PH, "buffer": BUFFER, "cce": CCE, "ec": SALTS,
+    }  # fmt: skip
+    for name, quantity in spans.items():
+        span: Range | None = getattr(material, name)
+        if span is not None:
+            _check_span(quantity, span, f"{path}.{name}")
+    for element, content in material.composition.items():
+        _check_span(CONTENT, content, f"{path}.composition.{element}")
+    if material.moisture_pct is not None:
+        MOISTURE.check(material.moisture_pct, f"{path}.moisture_pct")
+    if material.loose_l_per_kg is not None:
+        LOOSENING.check(material.loose_l_per_kg, f"{path}.loose_l_per_kg")
+    return material
+
+
+def _check_span(quantity: Quantity, span: Range, path: str) -> None:
+    for value in (span.low, span.typ, span.high):
+        quantity.check(value, path)
+    if not span.low <= span.typ <= span.high:
+        raise OutOfRangeError("found a typical value outside its span", path)
 
 
 @cache

@@ -47,7 +47,8 @@ class Quantity:
 
 def _plain(value: float) -> str:
     """Write a bound without an exponent."""
-    return f"{value:.0f}" if value >= 1 else f"{value:.6f}".rstrip("0").rstrip(".")
+    text = f"{value:.6f}".rstrip("0").rstrip(".")
+    return text or "0"
 
 
 MIXED_VOLUME = Quantity(
@@ -63,6 +64,13 @@ VESSEL_VOLUME = Quantity("vessel_volume", "Pot volume", "V", "L", low=0.005, hig
 SPARE = Quantity("spare", "Spare", "s", "-", high=1.0)
 DOSE = Quantity("dose", "Dose", "d", "g/L", high=2000)
 DOSE_AMOUNT = Quantity("dose_amount", "Dose amount", "a", "-", low=1e-6, high=1e6)
+DENSITY = Quantity("density", "Weight of a litre", "BD", "kg/L", low=0.001, high=25)
+LOOSENING = Quantity("loosening", "Litres loosened", "e", "L/kg", low=0.04, high=1000)
+MOISTURE = Quantity("moisture", "Moisture", "M", "%", high=99.9)
+CONTENT = Quantity("content", "Content", "c", "%", high=100)
+OWN_PH = Quantity("own_ph", "pH of a material", "pH", "-", high=14)
+CCE = Quantity("cce", "Calcium carbonate equivalent", "CCE", "%", high=300)
+SALTS = Quantity("ec", "Electrical conductivity", "EC", "dS/m", high=200)
 PH = Quantity("ph", "pH", "pH", "-", low=2.0, high=10.0, digits=2)
 PH_START = Quantity("ph_start", "pH on mixing day", "pH₀", "-", 2.0, 10.0, 2)
 PH_SETTLED = Quantity("ph_settled", "pH when settled", "pH∞", "-", 2.0, 10.0, 2)

@@ -34,6 +34,12 @@ REFUSED = [
     ({"doses": [{"material": "kelp-meal", "unit": "g"}]}, "doses[0].amount", "needed"),
     ({"materials": [{"id": "perlite", "sparkle": 1}]}, "materials[0].sparkle", "pelk.material/1"),
     ({"materials": [{"name": "no id"}]}, "materials[0].id", "needed"),
+    ({"materials": [{"id": "perlite", "density": 0}]}, "materials[0].density", "from 0.001"),
+    ({"materials": [{"id": "perlite", "ph": 77}]}, "materials[0].ph", "to 14"),
+    ({"materials": [{"id": "perlite", "moisture_pct": 100}]}, "materials[0].moisture_pct", "to 99.9"),
+    ({"materials": [{"id": "perlite", "composition": {"N": -1}}]}, "materials[0].composition.N", "from 0"),
+    ({"materials": [{"id": "perlite", "density": {"low": 2, "typ": 1, "high": 3}}]}, "materials[0].density", "its span"),
+    ({"conditions": {"moisture": "soggy"}}, "conditions.moisture", "dry, moist, wet"),
     ({"format": "pelk.mix/9"}, "format", "pelk.mix/1"),
 ]  # fmt: skip
 

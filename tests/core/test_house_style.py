@@ -50,6 +50,11 @@ class Data(SimpleTestCase):
                 with self.subTest(material.slug):
                     self.assertGreater(material.loose_density().typ, 0)
 
+    def test_no_material_of_the_library_is_impossible(self):
+        for material in materials.library().values():
+            with self.subTest(material.slug):
+                self.assertIs(materials.checked(material, material.slug), material)
+
     def test_crops_are_the_twelve_groups_with_their_demand(self):
         library = crops.library()
         self.assertEqual(len(library), 12)
