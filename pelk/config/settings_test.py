@@ -1,6 +1,7 @@
 """Settings of the tests: a file database, quick hashing, plain static files."""
 
 import os
+import warnings
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
@@ -23,3 +24,5 @@ if os.environ.get("PELK_TEST_STATIC") != "manifest":
     STORAGES["staticfiles"] = {
         "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
     }
+# Plain static files need no collected folder.
+warnings.filterwarnings("ignore", message="No directory at")
