@@ -90,6 +90,21 @@ class Freezing(BarrowCase):
         self.assertEqual(len(card_of(batch).loads), len(card_before.loads))
         self.assertEqual(card_of(batch).litres, card_before.litres)
 
+    def test_it_computes_from_the_analyses_of_its_day_and_not_the_shipped_ones(self):
+        material = Material.objects.get(slug="coir-pith-loose")
+        facts = {
+            **material.analyses.get().facts,
+            "ph": {"low": 4.4, "typ": 4.5, "high": 4.6},
+        }
+        sour = Analysis.objects.create(material=material, facts=facts)
+        batch = self.begun()
+        start = batch.evaluation().acidity.start.value
+        self.assertAlmostEqual(start, 4.5, delta=0.4)
+        sour.delete()
+        frozen = Batch.objects.get().evaluation().acidity.start.value
+        self.assertEqual(frozen, start)
+        self.assertAlmostEqual(frozen, batch.shown["ph"]["start"], delta=0.001)
+
 
 class Card(BarrowCase):
     def test_loads_fit_the_barrow_and_add_up(self):
