@@ -15,13 +15,11 @@ from urllib.request import urlopen
 
 from playwright.sync_api import Page, sync_playwright
 
+from tests.browser.chromium import ARGUMENTS, CHROMIUM
+
 ROOT = Path(__file__).resolve().parents[1]
 FOLDER = ROOT / "docs" / "screenshots"
 ADDRESS = "127.0.0.1:8765"
-CHROMIUM = "/usr/bin/chromium"
-FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
-         "--disable-component-update", "--disable-sync"]  # fmt: skip
-EMAIL, PASSWORD = "bench@gannetsteps.example", "terrace-and-tub"
 DESK, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 VIEWS = [
@@ -48,7 +46,11 @@ def main() -> None:
         environment = {**os.environ, "PELK_VAR": var}
         manage = [sys.executable, str(ROOT / "manage.py")]
         for command in (["migrate", "--verbosity", "0"], ["load_demo"]):
-            subprocess.run([*manage, *command], env=environment, check=True, cwd=ROOT)
+            said = subprocess.run(
+                [*manage, *command], env=environment, check=True, cwd=ROOT,
+                capture_output=True, text=True,
+            ).stdout  # fmt: skip
+        email, password = said.strip().removeprefix("Demo sign-in: ").split(" / ")
         gunicorn = Path(sys.executable).with_name("gunicorn")
         server = subprocess.Popen(
             [gunicorn, "pelk.config.wsgi", "--bind", ADDRESS, "-k", "gthread",
@@ -57,7 +59,7 @@ def main() -> None:
         )  # fmt: skip
         try:
             wait_for(f"http://{ADDRESS}/yard/sign-in/")
-            take_all()
+            take_all(email, password)
         finally:
             server.terminate()
             server.wait()
@@ -75,16 +77,16 @@ def wait_for(url: str) -> None:
     raise SystemExit("the server did not answer")
 
 
-def take_all() -> None:
+def take_all(email: str, password: str) -> None:
     """Take every view, and the door."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         context = browser.new_context(base_url=f"http://{ADDRESS}", viewport=DESK)
         page = context.new_page()
         page.goto("/yard/sign-in/")
         keep(page, "sign-in")
-        page.get_by_label("Email").fill(EMAIL)
-        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_label("Email").fill(email)
+        page.get_by_label("Password").fill(password)
         page.get_by_role("button", name="Sign in").click()
         begin_a_batch(page)
         state = context.storage_state()

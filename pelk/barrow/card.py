@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from pelk.barrow.models import Batch, Tick
+from pelk.bench.reading import KEYS
 from pelk.core.cautions import Caution
 from pelk.core.doses import DoseLine
 from pelk.core.evaluate import BulkLine, Evaluation
@@ -220,7 +221,7 @@ class _Draft:
             measure=self.measures.kitchen(millilitres) or "weigh it",
             exact=self.measures.mass(grams),
             texture=texture_of(line.material),
-            letter="abcdefghijklmnopqrstuvwxyz"[index % 26],
+            letter=KEYS[index % len(KEYS)],
         )
 
 

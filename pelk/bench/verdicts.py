@@ -7,6 +7,7 @@ from django.utils.safestring import SafeString
 
 from pelk.core.evaluate import Evaluation
 from pelk.core.nutrients import NutrientTotal
+from pelk.core.quantities import written_ph
 
 ELEMENTS = {
     "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",
@@ -44,7 +45,7 @@ def _ph(evaluation: Evaluation) -> Verdict:
     crop = evaluation.crop.name.lower()
     near = format_html(
         "pH will settle near <b>{}</b> <span class='range'>({} to {})</span>",
-        f"{settled.value:.1f}", f"{settled.low:.1f}", f"{settled.high:.1f}",
+        *(written_ph(v or 0.0) for v in (settled.value, settled.low, settled.high)),
     )  # fmt: skip
     state, word = {
         "within": ("good", ""), "low": ("over", "Low"), "high": ("over", "High"),

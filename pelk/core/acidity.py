@@ -70,13 +70,11 @@ class Acidity:
 
     @property
     def verdict(self) -> str:
-        """``within`` the band, ``low`` or ``high``, or ``unsure`` when the range straddles."""
-        ph, (low, high) = self.settled, self.band
-        if ph.value is None or ph.low is None or ph.high is None:
-            return "unknown"
-        if low <= ph.value <= high:
+        """``within`` the band, ``low`` or ``high``, by where it settles."""
+        low, high = self.band
+        if low <= self.end.ph <= high:
             return "within"
-        return "low" if ph.value < low else "high"
+        return "low" if self.end.ph < low else "high"
 
 
 @cites("iupac2021", "S + 1.5 O2 + H2O gives 2 H+")

@@ -13,6 +13,7 @@ from pelk.core.crops import Crop
 from pelk.core.doses import DoseLine
 from pelk.core.materials import Material
 from pelk.core.plans import Dose
+from pelk.core.quantities import written_ph
 from pelk.core.volumes import Volumes
 
 MEAL_MAX_G_L, MEALS_MAX_G_L = 10.0, 15.0
@@ -196,7 +197,7 @@ def _reach(acidity: Acidity) -> Iterator[Caution]:
         )
         yield Caution(
             "sulfur-overshoot", "stop" if ph < low - FAR_PH else "caution",
-            f"All of that acid takes the mix to pH {ph:.1f}; the crop wants {low:g} to "
+            f"All of that acid takes the mix to pH {written_ph(ph)}; the crop wants {low:g} to "
             f"{high:g}. {enough} A table made for garden beds does not fit a mix.",
             OURS, names,
         )  # fmt: skip
@@ -209,7 +210,7 @@ def _reach(acidity: Acidity) -> Iterator[Caution]:
         )
         yield Caution(
             "carbonate-left", "stop" if has_acid else "caution",
-            f"Free lime in this mix holds it near pH {ph:.1f}. To reach {middle:.1f} would "
+            f"Free lime in this mix holds it near pH {written_ph(ph)}. To reach {middle:.1f} would "
             f"take {sulfur:.2g} kg of sulfur per m³. {ending}", OURS, names,
         )  # fmt: skip
     if has_acid and acidity.sum_of("lime") > 0:
@@ -237,20 +238,20 @@ def _lime_sense(worked: Worked, acidity: Acidity) -> Iterator[Caution]:
     if "ericaceous" in worked.crop.tags and without >= low:
         yield Caution(
             "lime-on-acid-lovers", "caution",
-            f"Acid lovers need no lime here: without it the mix rests at pH {without:.1f}. "
+            f"Acid lovers need no lime here: without it the mix rests at pH {written_ph(without)}. "
             "For calcium use gypsum.", OURS, names,
         )  # fmt: skip
     elif without >= low and acidity.end.ph > high:
         yield Caution(
             "lime-in-neutral", "caution",
-            f"This mix rests at pH {without:.1f} without lime: the crop wants {low:g} to {high:g}. "
+            f"This mix rests at pH {written_ph(without)} without lime: the crop wants {low:g} to {high:g}. "
             "For calcium use gypsum.", OURS, names,
         )  # fmt: skip
     elif acidity.end.ph > high:
         enough = lime_for(acidity, (low + high) / 2)
         yield Caution(
             "lime-overshoot", "caution",
-            f"That lime takes the mix to pH {acidity.end.ph:.1f}; the crop wants {low:g} to "
+            f"That lime takes the mix to pH {written_ph(acidity.end.ph)}; the crop wants {low:g} to "
             f"{high:g}. About {enough:.2g} g/L of pure lime is enough.", OURS, names,
         )  # fmt: skip
 

@@ -45,6 +45,18 @@ class Quantity:
         raise OutOfRangeError(f"{self.name}: found {value:.6g}, allowed: {span}", path)
 
 
+# Outside these the charge curve only keeps the sum bounded: no number is claimed there.
+PH_TOLD = (3.0, 8.3)
+
+
+def written_ph(ph: float) -> str:
+    """Return a computed pH as it is told: ``5.1``, ``under 3``, ``over 8.3``."""
+    low, high = PH_TOLD
+    if ph < low:
+        return f"under {low:g}"
+    return f"over {high:g}" if ph > high else f"{ph:.1f}"
+
+
 def _plain(value: float) -> str:
     """Write a bound without an exponent."""
     text = f"{value:.6f}".rstrip("0").rstrip(".")

@@ -4,6 +4,7 @@ from django.utils.html import format_html
 
 from pelk.bench.verdicts import Verdict
 from pelk.core.evaluate import Evaluation
+from pelk.core.quantities import written_ph
 from pelk.cure.models import Reading
 
 SHARP = {
@@ -27,7 +28,9 @@ def heap_verdict(readings: list[Reading], evaluation: Evaluation) -> Verdict:
         )
         return Verdict("wait", format_html("{}", text))
     settled = evaluation.acidity.settled.value if evaluation.acidity else None
-    heading = "" if settled is None else f" The sums say it settles near {settled:.1f}."
+    heading = (
+        "" if settled is None else f" The sums say it settles near {written_ph(settled)}."
+    )
     if low <= last.ph <= high:
         said = (
             "pH <b>{}</b> is inside the band for {}. Keep reading until it holds still."

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from pelk.core.quantities import written_ph
 from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale, Tick, path, round_step, steps
 
@@ -79,8 +80,8 @@ def ph_rule(
     ceiling = max(7.5, start + 0.3, high + 0.2, band[1] + 0.3)
     x = Scale(floor_ph, ceiling, 10, width - 10)
     label = (
-        f"pH {start:.1f} on mixing day, settles near {typ:.1f}, between {low:.1f} and "
-        f"{high:.1f}; wanted {band[0]:g} to {band[1]:g}"
+        f"pH {written_ph(start)} on mixing day, settles near {written_ph(typ)}, between "
+        f"{written_ph(low)} and {written_ph(high)}; wanted {band[0]:g} to {band[1]:g}"
     )
     return PhRule(
         width=width,
@@ -96,8 +97,8 @@ def ph_rule(
             for v in steps(floor_ph, ceiling, 0.5)
         ],
         label=label,
-        settled_text=f"{typ:.1f}",
-        start_text=f"{start:.1f} mixed",
+        settled_text=written_ph(typ),
+        start_text=f"{written_ph(start)} mixed",
         leftward=typ < start,
     )
 
@@ -173,7 +174,7 @@ def runway(
         settled_y=y(high),
         settled_height=round(y(low) - y(high), 1),
         settled_mid=y(mid),
-        settled_text=f"settles near {mid:.1f}",
+        settled_text=f"settles near {written_ph(mid)}",
         line=path([(p.x, p.y) for p in points]) if len(points) > 1 else "",
         points=points,
         ph_ticks=[Tick(y(v), f"{v:.1f}") for v in steps(lowest, highest, 0.5)],
@@ -204,5 +205,5 @@ def _runway_label(
     said = f"{len(readings)} pH readings"
     if readings:
         said += f", last {readings[-1][1]:.1f} on {readings[-1][0]:%d %b}"
-    end = f"; settles near {settled[1]:.1f}" if settled else ""
+    end = f"; settles near {written_ph(settled[1])}" if settled else ""
     return f"{said}; band {band[0]:g} to {band[1]:g}{end}"

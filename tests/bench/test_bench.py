@@ -102,6 +102,13 @@ class TryingOut(BenchCase):
         self.assertContains(page, "must change")
         self.assertContains(page, "All of that acid takes the mix to pH")
 
+    def test_no_number_is_claimed_where_the_curve_only_bounds_the_sum(self):
+        page = self.post(dose_amount=["3"])
+        self.assertContains(page, "pH will settle near <b>under 3</b>")
+        self.assertContains(page, "takes the mix to pH under 3")
+        self.assertContains(self.post(dose_amount=["3"], action="why:ph_settled"),
+                            "<b>under 3</b>")  # fmt: skip
+
     def test_us_units(self):
         yard = yard_of(self.user)
         yard.system = "us"

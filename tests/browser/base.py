@@ -5,13 +5,9 @@ from django.core.servers.basehttp import WSGIRequestHandler
 from django.test import tag
 from playwright.sync_api import sync_playwright
 
+from tests.browser.chromium import ARGUMENTS, CHROMIUM
 from tests.factories import PASSWORD
 
-CHROMIUM = "/usr/bin/chromium"
-ARGUMENTS = [
-    "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
-]  # fmt: skip
 # Nagle's algorithm costs 44 ms an answer on the test server.
 WSGIRequestHandler.disable_nagle_algorithm = True
 

@@ -7,8 +7,10 @@ from django.contrib.staticfiles.storage import staticfiles_storage
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from pelk.core.cautions import CLOSING
 from pelk.core.elements import element_in_oxide
 from pelk.core.figures import Figure
+from pelk.core.quantities import written_ph
 from pelk.ui.numbers import sig as write_sig
 from pelk.ui.textures import texture_of
 
@@ -33,13 +35,13 @@ def sig(value: float | None, digits: int = 3) -> str:
 
 
 @register.filter
-def ph(value: float | None) -> str:
-    """Write a pH to one decimal; what is out of the model's reach says so."""
+def figure_number(value: float | None, figure: Figure) -> str:
+    """Write a number of a figure: its value or an end of its range."""
     if value is None:
         return "–"
-    if value < 3:
-        return "under 3"
-    return "over 8.3" if value > 8.3 else f"{value:.1f}"
+    if figure.quantity.key.startswith("ph"):
+        return written_ph(value)
+    return write_sig(value, figure.quantity.digits)
 
 
 @register.filter
@@ -47,10 +49,8 @@ def figure_value(figure: Figure) -> str:
     """Write the value of a figure, or the reason why there is none."""
     if figure.value is None:
         return figure.problem
-    if figure.quantity.key.startswith("ph"):
-        return ph(figure.value)
     unit = "" if figure.quantity.unit == "-" else f" {figure.quantity.unit}"
-    return f"{write_sig(figure.value, figure.quantity.digits)}{unit}"
+    return f"{figure_number(figure.value, figure)}{unit}"
 
 
 @register.simple_tag
@@ -69,6 +69,12 @@ def mark(state: str, word: str = "") -> SafeString:
         '<span class="mk mk-{}"><svg aria-hidden="true"><use href="#m-{}"/></svg>{}</span>',
         shape, shape, word or WORDS[state],
     )  # fmt: skip
+
+
+@register.simple_tag
+def closing_line() -> str:
+    """Write the line every list of cautions ends with."""
+    return CLOSING
 
 
 @register.simple_tag
