@@ -43,10 +43,16 @@ def _ph(evaluation: Evaluation) -> Verdict:
         return Verdict("none", text)
     settled, (low, high) = acidity.settled, acidity.band
     crop = evaluation.crop.name.lower()
-    near = format_html(
-        "pH will settle near <b>{}</b> <span class='range'>({} to {})</span>",
-        *(written_ph(v or 0.0) for v in (settled.value, settled.low, settled.high)),
-    )  # fmt: skip
+    told, low_end, high_end = (
+        written_ph(v or 0.0) for v in (settled.value, settled.low, settled.high)
+    )
+    if told[0].isdigit():
+        near = format_html(
+            "pH will settle near <b>{}</b> <span class='range'>({} to {})</span>",
+            told, low_end, high_end,
+        )  # fmt: skip
+    else:
+        near = format_html("pH will settle <b>{}</b>", told)
     state, word = {
         "within": ("good", ""), "low": ("over", "Low"), "high": ("over", "High"),
     }[acidity.verdict]  # fmt: skip

@@ -104,7 +104,7 @@ class TryingOut(BenchCase):
 
     def test_no_number_is_claimed_where_the_curve_only_bounds_the_sum(self):
         page = self.post(dose_amount=["3"])
-        self.assertContains(page, "pH will settle near <b>under 3</b>")
+        self.assertContains(page, "pH will settle <b>under 3</b>, too acid")
         self.assertContains(page, "takes the mix to pH under 3")
         self.assertContains(self.post(dose_amount=["3"], action="why:ph_settled"),
                             "<b>under 3</b>")  # fmt: skip
