@@ -3,6 +3,7 @@
 import json
 import sys
 from argparse import ArgumentParser
+from math import isfinite
 from pathlib import Path
 from typing import Any
 
@@ -52,14 +53,25 @@ def _decoded(name: str) -> Any:
     except (OSError, UnicodeDecodeError) as error:
         raise CoreError(f"{name} cannot be read: {error}") from error
 
-    def refuse(word: str) -> None:
-        raise CoreError(f"found {word}, allowed: a number that is one")
-
     try:
-        return json.loads(text, parse_constant=refuse)
+        decoded = json.loads(text)
     except json.JSONDecodeError as error:
         raise CoreError(
             f"{name}, line {error.lineno}: not JSON, {error.msg.lower()}"
         ) from error
     except RecursionError as error:
         raise CoreError(f"{name}: nested too deeply") from error
+    _refuse_no_numbers(decoded, "")
+    return decoded
+
+
+def _refuse_no_numbers(value: Any, path: str) -> None:
+    """Refuse NaN and infinity wherever they stand, naming the key."""
+    if isinstance(value, float) and not isfinite(value):
+        raise CoreError(f"found {value}, allowed: a number", path)
+    rows = value.items() if isinstance(value, dict) else (
+        enumerate(value) if isinstance(value, list) else ()
+    )  # fmt: skip
+    for key, inner in rows:
+        step = f"[{key}]" if isinstance(value, list) else f".{key}" if path else key
+        _refuse_no_numbers(inner, f"{path}{step}")
