@@ -85,7 +85,7 @@ class Evaluate(SimpleTestCase):
             (json.dumps(mix(batch={"volume": -4, "unit": "L"})), "batch.volume"),
             (json.dumps([1, 2]), "found"),
             ("{\n \"format\": \"pelk.mix/1\",\n oops}", "line 3: not JSON"),
-            (json.dumps(mix()).replace("60", "batch.volume: found nan"), "NaN"),
+            (json.dumps(mix()).replace("60", "NaN"), "batch.volume: found nan"),
             (json.dumps(mix()).replace("60", "1e999"), "batch.volume"),
             ("[" * 100_000, "nested too deeply"),
         ]  # fmt: skip
