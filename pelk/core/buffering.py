@@ -18,6 +18,9 @@ from pelk.core.sources import cites
 Curve = NDArray[np.float64]
 
 PH_GRID = np.linspace(2.0, 10.0, 801)
+# Many draws are drawn on every fourth point.
+COARSER = 4
+DRAWN_PH_GRID = PH_GRID[::COARSER]
 # Carbonate constants at 25 C and zero ionic strength.
 PK1, PK2, PKW, PKH = 6.352, 10.329, 13.995, 1.468
 ROOT_ZONE_CO2_ATM = 0.003
@@ -263,3 +266,39 @@ def blend_curve(components: Sequence[Component], ph_sd: float = 0.20) -> BlendCu
         ),
         start_ph_sd=ph_sd * float(np.sqrt((weights**2).sum())),
     )
+
+
+@cites("pelk", "the same sum for many draws of buffer capacity and own pH")
+def sampled_curves(
+    components: Sequence[Component], buffer_factor: Curve, ph_shift: Curve
+) -> Curve:
+    """Return the charge curves of a blend for many draws of its parts.
+
+    Parameters
+    ----------
+    components : sequence of Component
+        Litres of each per litre of mixed soil.
+    buffer_factor : array, shape (n_draws, n_parts)
+        Times the buffer capacity of each part. [-]
+    ph_shift : array, shape (n_draws, n_parts)
+        Added to the own pH of each part. [pH]
+
+    Returns
+    -------
+    array, shape (n_draws, 201)
+        Base that holds each pH of `DRAWN_PH_GRID`. [meq/L]
+    """
+    litres = np.array([c.litres for c in components])
+    strength = buffer_factor * litres * np.array([c.buffer for c in components])
+    own = np.array([c.ph for c in components]) + ph_shift
+    total = np.zeros((len(strength), len(DRAWN_PH_GRID)))
+    held = np.zeros(len(strength))
+    for shape in {c.shape for c in components}:
+        columns = [i for i, c in enumerate(components) if c.shape == shape]
+        integral = _shape_integral(shape)
+        total += strength[:, columns].sum(1)[:, None] * integral[::COARSER]
+        at_own = np.interp(own[:, columns], PH_GRID, integral)
+        held += (strength[:, columns] * at_own).sum(1)
+    water = water_alkalinity(np.minimum(own, WATER_PH_CAP)) @ (litres / litres.sum())
+    pore = WATER_L_PER_L * (_water_on_grid()[::COARSER] - water[:, None])
+    return total - held[:, None] + pore

@@ -98,6 +98,19 @@ class Material:
         ``bulk lime sulfur strong_acid weak_acid organic_n none``.
     carbonate_grain_mm : float or None
         Grain of free carbonate; fine grains aged inside are at rest. [mm]
+    lime_rate : float or None
+        Speed of dissolving relative to calcite. [-]
+    sieves : dict of str to float
+        Share passing by mesh in mm, from the label of a lime. [%]
+    inoculum, sulfur_microbes : float
+        Live decomposers and sulfur bacteria it brings, live compost is 1. [-]
+    mineral_n : float or None
+        Ammonium, nitrate and urea as a share of total N at mixing. [-]
+    season_n, season_k, season_ca_mg, season_trace : float or None
+        One-pool season shares of the library: a second opinion for tests, and the
+        weights of the excess base. [-]
+    label_max_g_l : float or None
+        Most that a label allows; it comes before practice. [g/L]
     dose_max_g_l : float or None
         Most that common practice mixes in. [g/L]
     share_max_pct : float or None
@@ -126,6 +139,22 @@ class Material:
     buffer_shape: str = "inert"
     carbonate_grain_mm: float | None = None
     lime_grade: str = ""
+    lime_rate: float | None = None
+    sieves: dict[str, float] = field(default_factory=dict)
+    sulfur_grade: str = ""
+    sulfur_microbes: float = 0.0
+    release_class: str = ""
+    phosphorus_class: str = ""
+    availability_class: str = ""
+    inoculum: float = 0.0
+    mineral_n: float | None = None
+    sulfur_form: str = ""
+    season_n: float | None = None
+    season_k: float | None = None
+    season_ca_mg: float | None = None
+    season_trace: float | None = None
+    metals_watched: tuple[str, ...] = ()
+    label_max_g_l: float | None = None
     shrink_class: str = ""
     retention_set: str = ""
     tags: tuple[str, ...] = ()
@@ -291,6 +320,20 @@ def _material(
         buffer_shape=acidity["buffer_shape"],
         carbonate_grain_mm=number(acidity["carbonate_grain_mm"]),
         lime_grade=acidity["lime_psd_key"],
+        lime_rate=number(acidity["lime_r"]),
+        sulfur_grade=acidity["sulfur_psd_key"],
+        sulfur_microbes=float(acidity["inoculum_a0"] or 0),
+        release_class=nutrient["release_class"],
+        phosphorus_class=nutrient["p_class"],
+        availability_class=nutrient["k_ca_mg_class"],
+        inoculum=float(nutrient["inoculum"] or 0),
+        mineral_n=number(row["n_mineral_frac"]),
+        sulfur_form=row["s_form"],
+        season_n=number(row["n_season_frac"]),
+        season_k=number(row["k_avail_frac"]),
+        season_ca_mg=number(row["ca_mg_avail_frac"]),
+        season_trace=number(row["micro_avail_frac"]),
+        metals_watched=_split(nutrient["heavy_metal_watch"]),
         shrink_class=nutrient["shrink_class"],
         retention_set=nutrient["retention_set"],
         tags=_split(nutrient["caution_tags"]),

@@ -1,0 +1,152 @@
+"""One set of equations for one line of floats and for many samples at once.
+
+A time course is stepped with plain floats for the central line (numpy's call cost
+would be most of the time) and with arrays for the samples of a fan. The equations
+are written once against `Arithmetic`; `ONE` and `MANY` say how its words are done.
+"""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+# A float, or an array over samples.
+Lane = Any
+Columns = NDArray[np.float64]
+
+
+class Grid:
+    """Columns tabulated at even steps: one look-up gives all of them.
+
+    Parameters
+    ----------
+    start, step : float
+        Of the axis.
+    columns : sequence of array
+        Values at each point of the axis.
+    """
+
+    def __init__(self, start: float, step: float, columns: Sequence[Columns]) -> None:
+        self.start, self.scale = start, 1 / step
+        self.many = np.ascontiguousarray(np.stack(columns, axis=1))
+        self.one: list[list[float]] = self.many.tolist()
+        self.last = len(self.many) - 1
+
+
+class Stack:
+    """Several curves over one even axis, each read at its own place.
+
+    Parameters
+    ----------
+    curves : sequence of array
+        Values at each step of the axis.
+    step : float
+        Of the axis, which starts at zero.
+    """
+
+    def __init__(self, curves: Sequence[Columns], step: float) -> None:
+        self.scale = 1 / step
+        self.one: list[list[float]] = [c.tolist() for c in curves]
+        self.flat = np.concatenate(curves) if curves else np.zeros(0)
+        self.last = len(curves[0]) - 1 if curves else 0
+        self.starts = np.arange(len(curves))[:, None] * (self.last + 1)
+
+
+@dataclass(frozen=True, slots=True)
+class Arithmetic:
+    """The words that differ between a float and an array."""
+
+    exp: Callable[..., Lane]
+    expm1: Callable[..., Lane]
+    log1p: Callable[..., Lane]
+    sqrt: Callable[..., Lane]
+    least: Callable[..., Lane]
+    most: Callable[..., Lane]
+    where: Callable[..., Lane]
+    rows: Callable[[Grid, Lane], Any]
+    each: Callable[..., Any]
+    read: Callable[[Stack, Any], Any]
+    total: Callable[[Any], Lane]
+    largest: Callable[[Lane], float]
+
+
+def _rows_of_one(grid: Grid, x: float) -> list[float]:
+    place = (x - grid.start) * grid.scale
+    j = min(max(int(place), 0), grid.last - 1)
+    rest = min(max(place - j, 0.0), 1.0)
+    low, high = grid.one[j], grid.one[j + 1]
+    return [a + rest * (b - a) for a, b in zip(low, high)]  # noqa: B905  (the hot path)
+
+
+def _rows_of_many(grid: Grid, x: Columns) -> Columns:
+    place = np.minimum(np.maximum((x - grid.start) * grid.scale, 0.0), grid.last - 1e-9)
+    j = place.astype(np.intp)
+    low = grid.many.take(j, axis=0)
+    found: Columns = grid.many.take(j + 1, axis=0)
+    found -= low
+    found *= (place - j)[:, None]
+    found += low
+    return found.T
+
+
+def _each_of_one(rule: Callable[..., float], *columns: Sequence[float]) -> list[float]:
+    return [rule(*row) for row in zip(*columns)]  # noqa: B905  (the hot path)
+
+
+def _each_of_many(rule: Callable[..., Columns], *columns: Columns) -> Columns:
+    return rule(*columns)
+
+
+def _read_of_one(stack: Stack, places: Sequence[float]) -> list[float]:
+    found = []
+    for curve, x in zip(stack.one, places):  # noqa: B905  (the hot path)
+        place = min(x * stack.scale, stack.last - 1e-9)
+        j = int(place)
+        found.append(curve[j] + (place - j) * (curve[j + 1] - curve[j]))
+    return found
+
+
+def _read_of_many(stack: Stack, places: Columns) -> Columns:
+    place = np.minimum(places * stack.scale, stack.last - 1e-9)
+    j = place.astype(np.intp)
+    k = j + stack.starts
+    low = stack.flat.take(k)
+    found: Columns = low + (place - j) * (stack.flat.take(k + 1) - low)
+    return found
+
+
+def _either(condition: bool, yes: float, no: float) -> float:
+    return yes if condition else no
+
+
+ONE = Arithmetic(
+    exp=math.exp,
+    expm1=math.expm1,
+    log1p=math.log1p,
+    sqrt=math.sqrt,
+    least=min,
+    most=max,
+    where=_either,
+    rows=_rows_of_one,
+    each=_each_of_one,
+    read=_read_of_one,
+    total=sum,
+    largest=abs,
+)
+MANY = Arithmetic(
+    exp=np.exp,
+    expm1=np.expm1,
+    log1p=np.log1p,
+    sqrt=np.sqrt,
+    least=np.minimum,
+    most=np.maximum,
+    where=np.where,
+    rows=_rows_of_many,
+    each=_each_of_many,
+    read=_read_of_many,
+    total=lambda rows: rows.sum(0),
+    largest=lambda x: float(np.max(np.abs(x))),
+)
