@@ -157,6 +157,7 @@ def heap_of(
     litres: float = 60.0,
     inoculum: float | None = None,
     contact: float = 1.0,
+    on_top: bool = False,
 ) -> Heap:
     """Return the heap that parts and doses make.
 
@@ -176,6 +177,8 @@ def heap_of(
         What the grower says of its life, in place of what the parts bring. [-]
     contact : float
         Share of a lime's surface that mixing reaches: 1 turned, 0.5 tilled, 0.1 on top. [-]
+    on_top : bool
+        The doses are spread on the surface.
 
     Returns
     -------
@@ -193,7 +196,7 @@ def heap_of(
         if material.acidity_role == "bulk":
             pieces.append((material, rate / 1000 / material.loose_density().typ))
     components = tuple(component(m, x) for m, x in pieces)
-    found = _Doses(doses, contact)
+    found = _Doses(doses, contact, on_top)
     carbonates = [
         _carbonate(i, c, m)
         for i, ((m, _), c) in enumerate(zip(pieces, components, strict=True))
@@ -255,7 +258,9 @@ def _apatite(material: Material, g_per_l: float) -> list[Apatite]:
 class _Doses:
     """Sort doses into what each of them does."""
 
-    def __init__(self, doses: Sequence[tuple[Material, float]], contact: float) -> None:
+    def __init__(
+        self, doses: Sequence[tuple[Material, float]], contact: float, on_top: bool
+    ) -> None:
         self.contact = contact
         self.solids: list[Solid] = []
         self.sulfurs: list[SulfurGrains] = []
@@ -272,8 +277,9 @@ class _Doses:
             base = rate / 1000 * excess_base_of(material)
             is_meal = material.acidity_role == "organic_n"
             item = organic_n(
-                material, rate, is_bulk=False, base_meq_l=base if is_meal else 0.0
-            )
+                material, rate, is_bulk=False, base_meq_l=base if is_meal else 0.0,
+                on_top=on_top,
+            )  # fmt: skip
             self.nitrogen.append(item)
             if material.release_class == "neem" and rate >= INHIBITOR_G_L:
                 self.inhibited = INHIBITED_DAYS

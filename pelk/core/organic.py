@@ -250,8 +250,9 @@ def release_class_of(material: Material) -> ReleaseClass | None:
 
 
 def organic_n(
-    material: Material, g_per_l: float, *, is_bulk: bool, base_meq_l: float = 0.0
-) -> OrganicN | None:
+    material: Material, g_per_l: float, *, is_bulk: bool, base_meq_l: float = 0.0,
+    on_top: bool = False,
+) -> OrganicN | None:  # fmt: skip
     """Return the nitrogen of a material in a litre of mix, or None when it has none.
 
     Parameters
@@ -264,6 +265,8 @@ def organic_n(
         A part, not a dose.
     base_meq_l : float
         Excess base of the dose. [meq/L]
+    on_top : bool
+        Spread on the surface: a quarter of what rots there is lost.
     """
     content = material.composition.get("N")
     if content is None or content.typ <= 0:
@@ -279,9 +282,11 @@ def organic_n(
     if release is COATED:
         held = 0.0
     mineral = total * share
+    kept = SURFACE if on_top else 1.0
     ammonium = mineral * _ammonium_share(material)
     found = OrganicN(
-        material.slug, total - mineral, held, ammonium, mineral - ammonium, release,
+        material.slug, (total - mineral) * kept, held * kept, ammonium,
+        mineral - ammonium, release,
         base_meq_l, is_bulk,
     )  # fmt: skip
     return found if release is not None else replace(found, carbon_mg_l=0.0)

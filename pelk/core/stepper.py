@@ -182,6 +182,7 @@ class Stepper:
         heap, draws, x = self.heap, self.draws, self.x
         self.day = 0.0
         self.warmth = self.forcing.air_c[0] + draws.warmer_c
+        self.over_air: Lane = 0.0
         self.decomposers: Lane = decomposer_start(heap.inoculum)
         self.bacteria: Lane = sulfur_start(heap.sulfur_microbes)
         self.nitrate: Lane = sum(n.nitrate_mg_l for n in heap.nitrogen)
@@ -246,11 +247,13 @@ class Stepper:
         )  # fmt: skip
         self.chem = self.chem._replace(ammonium=ammonium)
         self.nitrogen = self.nitrogen + charge + now[3] - before[3]
+        air = self.forcing.air_c[i] + self.draws.warmer_c
         self.warmth = warm_up(
-            x, self.warmth, self.forcing.air_c[i] + self.draws.warmer_c,
+            x, self.warmth, air,
             breathed_g_l=RESPIRED * (now[2] - before[2]) / 1000, days=days,
             litres=self.heap.litres, skin_w_k=self.skin,
         )  # fmt: skip
+        self.over_air = self.warmth - air
 
     def _released(self) -> list[Lane]:
         """Return what has come free so far: the columns of `ReleaseCurves`."""
@@ -444,6 +447,7 @@ class Stepper:
         return {
             "ph": self.ph,
             "temperature_c": self.warmth,
+            "over_air_c": self.over_air,
             "ammonium_mg_l": chem.ammonium,
             "nitrate_mg_l": self.nitrate,
             "free_ammonia_mg_l": chem.free_ammonia,

@@ -1,0 +1,411 @@
+"""When a heap is ready: each criterion, the day it is met, and what it waits for.
+
+A model day is the first of three days running that pass; a person's pass is two
+readings three days apart. Nothing is ready before its floor of days.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.course import Trace
+from pelk.core.crops import Crop
+from pelk.core.elements import ATOMIC_MASS
+from pelk.core.materials import Material
+from pelk.core.rates import decay_by_temperature
+from pelk.core.salts import (
+    AMMONIUM_MOST,
+    AMMONIUM_MOST_ACID,
+    AMMONIUM_MOST_SEED,
+    FREE_AMMONIA_MOST,
+    FREE_AMMONIA_SEED,
+)
+from pelk.core.sources import cites
+
+Floats = NDArray[np.float64]
+
+DAYS_RUNNING = 3
+WARM_MOST_C, WARM_MOST_LARGE_C, LARGE_L = 3.0, 5.0, 200.0
+PULSE_LEFT_MG_L, PULSE_LEFT_SHARE = 20.0, 0.10
+DRIFT_DAYS, DRIFT_MOST = 7, 0.1
+# pH bands are known to about this; readings by a pen are no better.
+BAND_SLACK = 0.2
+SULFUR_LEFT = 0.10
+SEED_EC_MOST = 1.5
+FLOOR_FED, FLOOR_LIMED, FLOOR_PELLETS, FLOOR_SLOW_LIME, FLOOR_PLAIN = 14, 7, 14, 21, 3
+FEEDING_TAGS = frozenset(["meal", "guano", "manure-hot", "fish", "ammonium-rich"])
+SLOW_GRADES = frozenset(["dolomitic_hort", "aglime"])
+# A displayed range is never narrower than this around its middle.
+NARROWEST = (0.85, 1.25)
+NAMES = {
+    "warmth": "Heap no warmer than the air", "ammonium": "Ammonium and ammonia low",
+    "pulse": "Quick food spent", "steady": "pH steady", "band": "pH inside the band",
+    "salts": "Salts under the crop's most", "sulfur": "Sulfur nearly all turned",
+    "smell": "Smells of earth",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limits:
+    """What a crop asks of a heap.
+
+    Attributes
+    ----------
+    ammonium_mg_l, free_ammonia_mg_l : float
+        Most in a litre of mix, most free ammonia in its water. [mg/L]
+    ec_ds_m : float
+        Most salts in the saturated extract. [dS/m]
+    band : tuple of float or None
+        Wanted pH; None asks only that it stand still.
+    floor_days : float
+        Never before. [d]
+    asks_pulse, asks_steady : bool
+        Whether quick food and drift are asked at all.
+    """
+
+    ammonium_mg_l: float = AMMONIUM_MOST
+    free_ammonia_mg_l: float = FREE_AMMONIA_MOST
+    ec_ds_m: float = 3.5
+    band: tuple[float, float] | None = None
+    floor_days: float = FLOOR_FED
+    asks_pulse: bool = True
+    asks_steady: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Criterion:
+    """One thing a heap must pass.
+
+    Attributes
+    ----------
+    day : int or None
+        The day it is met on the middle of the draws; None when it is not met.
+    low, high : int or None
+        Between which days 8 in 10 draws meet it.
+    met_share : float
+        Share of draws that meet it within the course. [-]
+    """
+
+    key: str
+    day: int | None
+    low: int | None
+    high: int | None
+    met_share: float
+
+    @property
+    def name(self) -> str:
+        """What a reader calls it."""
+        return NAMES[self.key]
+
+
+@dataclass(frozen=True, slots=True)
+class Readiness:
+    """When a heap is ready, and why.
+
+    Attributes
+    ----------
+    p10, p50, p90 : int or None
+        Days; None when not within the course.
+    criteria : tuple of Criterion
+        Each of them; the last met is what it waits for.
+    """
+
+    p10: int | None
+    p50: int | None
+    p90: int | None
+    criteria: tuple[Criterion, ...]
+    days: int
+    floor_days: float
+
+    @property
+    def waiting_for(self) -> list[str]:
+        """Keys of what holds it up longest, the longest first."""
+        last = self.days + 1
+        late = [c for c in self.criteria if (c.day or last) > self.floor_days or c.day is None]
+        held = sorted(late, key=lambda c: -(c.day if c.day is not None else last))
+        return [c.key for c in held[:3]]
+
+
+def limits_for(
+    crop: Crop, band: tuple[float, float] | None, floor_days: float, *, is_fed: bool
+) -> Limits:
+    """Return what a crop group asks of a heap."""
+    is_seed = "seedling" in crop.tags
+    is_acid = crop.ph_soilless[1] <= 5.5
+    ammonium = AMMONIUM_MOST_SEED if is_seed else AMMONIUM_MOST
+    return Limits(
+        ammonium_mg_l=AMMONIUM_MOST_ACID if is_acid else ammonium,
+        free_ammonia_mg_l=FREE_AMMONIA_SEED if is_seed or is_acid else FREE_AMMONIA_MOST,
+        ec_ds_m=min(crop.ec_max, SEED_EC_MOST) if is_seed else crop.ec_max,
+        band=band,
+        floor_days=floor_days,
+        asks_pulse=is_fed,
+        asks_steady=floor_days > FLOOR_PLAIN,
+    )
+
+
+@cites("pelk", "largest floor wins: fed 14 days, dolomite 21, lime 7, plain 3")
+def floor_days(
+    parts: Sequence[tuple[Material, float]], doses: Sequence[tuple[Material, float]]
+) -> float:
+    """Return the days before which a mix is never called ready.
+
+    Parameters
+    ----------
+    parts : sequence of (Material, float)
+        Materials with their shares. [-]
+    doses : sequence of (Material, float)
+        Materials with their rates. [g/L]
+
+    Returns
+    -------
+    float
+        Days. [d]
+    """
+    floor = FLOOR_PLAIN
+    raw = sum(x for m, x in parts if {"manure-raw", "manure-hot"} & {*m.tags})
+    if is_fed(doses) or raw:
+        floor = max(floor, FLOOR_FED)
+    for material, _ in doses:
+        if material.lime_grade == "pelletised":
+            floor = max(floor, FLOOR_PELLETS)
+        elif material.lime_grade in SLOW_GRADES:
+            floor = max(floor, FLOOR_SLOW_LIME)
+        elif material.acidity_role == "lime":
+            floor = max(floor, FLOOR_LIMED)
+    return float(floor)
+
+
+def is_fed(doses: Sequence[tuple[Material, float]]) -> bool:
+    """Return whether any dose is a meal, manure, guano, frass or organic liquid."""
+    return any(
+        FEEDING_TAGS & {*m.tags}
+        or (m.acidity_role == "organic_n" and m.release_class not in ("none", "coated"))
+        for m, _ in doses
+    )
+
+
+@cites("ccqc", "ammonium and maturity")
+@cites("bennett1970", "2 to 3 mg/L of free ammonia injures seedlings")
+@cites("pelk", "criteria together, three days running")
+def passes(
+    trace: Trace, litres: float, ec_ds_m: Floats, limits: Limits,
+    acid_meq_l: float = 0.0,
+) -> dict[str, NDArray[np.bool_]]:  # fmt: skip
+    """Return which criterion holds on which day, for every draw.
+
+    Parameters
+    ----------
+    trace : Trace
+        Of a fan, or of the central line.
+    litres : float
+        Size of the heap. [L]
+    ec_ds_m : array, shape like the trace's edges
+        Salts. [dS/m]
+    limits : Limits
+        What the crop asks.
+    acid_meq_l : float
+        Acid of all sulfur in it. [meq/L]
+
+    Returns
+    -------
+    dict of str to array of bool, shape (n_days + 1, ...)
+        By criterion.
+    """
+    warm = WARM_MOST_LARGE_C if litres > LARGE_L else WARM_MOST_C
+    ph, fast = trace.daily("ph"), trace.daily("fast_left_mg_l")
+    found = {
+        "warmth": trace.daily("over_air_c") <= warm,
+        "ammonium": (trace.daily("ammonium_mg_l") <= limits.ammonium_mg_l)
+        & (trace.daily("free_ammonia_mg_l") <= limits.free_ammonia_mg_l),
+        "salts": trace.each_day(ec_ds_m) <= limits.ec_ds_m,
+    }
+    if limits.asks_pulse:
+        spent = np.maximum(PULSE_LEFT_MG_L, PULSE_LEFT_SHARE * fast[0])
+        found["pulse"] = fast <= spent
+    if limits.asks_steady:
+        drift = np.full_like(ph, np.inf)
+        drift[DRIFT_DAYS:] = np.abs(ph[DRIFT_DAYS:] - ph[:-DRIFT_DAYS])
+        found["steady"] = drift < DRIFT_MOST
+    if limits.band is not None:
+        low, high = limits.band
+        found["band"] = (ph >= low - BAND_SLACK) & (ph <= high + BAND_SLACK)
+    if acid_meq_l:
+        left = 1 - trace.daily("sulfur_meq_l") / acid_meq_l
+        found["sulfur"] = left <= SULFUR_LEFT
+        if "steady" in found:
+            # Little sulfur left, or a pH that no longer moves: either will do.
+            found["sulfur"] = found["sulfur"] | found["steady"]
+    return found
+
+
+def readiness(
+    held: dict[str, NDArray[np.bool_]], limits: Limits, weights: Floats | None = None
+) -> Readiness:
+    """Return when a heap is ready by what holds on which day.
+
+    Parameters
+    ----------
+    held : dict of str to array of bool, shape (n_days + 1, n_draws)
+        As `passes` gives it.
+    limits : Limits
+        What the crop asks.
+    weights : array, shape (n_draws,), optional
+        How well each draw fits the readings. [-]
+
+    Returns
+    -------
+    Readiness
+        With a day and range for each criterion.
+    """
+    floor = int(np.ceil(limits.floor_days))
+    together = np.logical_and.reduce(list(held.values()))
+    days = len(together) - 1
+    p10, p50, p90 = _quantile_days(_first_days(together, floor), days, weights)
+    criteria = []
+    for key, good in held.items():
+        first = _first_days(good, 0)
+        low, middle, high = _quantile_days(first, days, weights)
+        criteria.append(Criterion(key, middle, low, high, float(np.mean(first <= days))))
+    if p50 is not None:
+        p10 = min(p10 if p10 is not None else p50, int(p50 * NARROWEST[0]))
+        p10 = max(p10, floor) if p50 >= floor else p50
+        if p90 is not None and p50 > floor:
+            p90 = max(p90, min(int(np.ceil(p50 * NARROWEST[1])), days))
+    return Readiness(p10, p50, p90, tuple(criteria), days, limits.floor_days)
+
+
+def _first_days(good: NDArray[np.bool_], floor: int) -> Floats:
+    """Return the first of three days running that are good, past the floor; else far off."""
+    steady = good.copy()
+    for back in range(1, DAYS_RUNNING):
+        steady[back:] &= good[:-back]
+        steady[:back] = False
+    steady[:floor] = False
+    if steady.ndim == 1:
+        steady = steady[:, None]
+    first = np.where(steady.any(0), steady.argmax(0), 10**6)
+    # Counted from the first of the three.
+    return np.asarray(np.where(first < 10**6, np.maximum(first - DAYS_RUNNING + 1, floor), first))
+
+
+def _quantile_days(
+    first: Floats, days: int, weights: Floats | None
+) -> tuple[int | None, ...]:
+    order = np.argsort(first)
+    weight = np.full(len(first), 1 / len(first)) if weights is None else weights
+    summed = np.cumsum(weight[order])
+    found = []
+    for q in (0.1, 0.5, 0.9):
+        day = first[order][min(np.searchsorted(summed, q), len(first) - 1)]
+        found.append(int(day) if day <= days else None)
+    return tuple(found)
+
+
+@cites("zucconi1981", "germination index; 80 passes, under 50 is toxic")
+def germination_index(
+    sprouted: float, sprouted_control: float, root_mm: float, root_control_mm: float
+) -> float:
+    """Return how cress does in a mix beside how it does without.
+
+    Parameters
+    ----------
+    sprouted, sprouted_control : float
+        Seeds, in the mix and in the control. [-]
+    root_mm, root_control_mm : float
+        Mean root length. [mm]
+
+    Returns
+    -------
+    float
+        Germination index. [%]
+    """
+    return 100 * sprouted / sprouted_control * root_mm / root_control_mm
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """One thing to do: the day, what, and what to write down."""
+
+    day: int
+    text: str
+    record: str = ""
+
+
+@cites("pelk", "task list by common practice, stretched in the cold")
+def schedule(ready: Readiness, temperature_c: float, inoculum: float) -> list[Task]:
+    """Return what to do on which day of a cure.
+
+    Parameters
+    ----------
+    ready : Readiness
+        When it is expected.
+    temperature_c : float
+        Air. [°C]
+    inoculum : float
+        Live material by share of volume. [-]
+
+    Returns
+    -------
+    list of Task
+        By day since mixing.
+    """
+    pace = max(float(decay_by_temperature(temperature_c)), 0.33)
+    end = ready.p90 or ready.p50 or ready.days
+    check = max(int(ready.floor_days), ready.p10 or ready.p50 or end)
+
+    def slow(day: int) -> int:
+        return max(round(day / pace), day) if pace < 1 else day
+
+    tasks = [
+        Task(-1, "Damp dry peat or coir; weigh the doses; stir doses under 3 g/L into "
+             "ten times their volume of sand or castings."),
+        Task(0, "Three turns for the parts, dust the doses over, three more turns; wet "
+             "to a wrung-out sponge."
+             + (" Work in 5 to 10 % live compost: this mix has little life."
+                if inoculum < 0.05 else ""),
+             "pH, EC, °C, weight of a bucket"),
+        Task(1, "Squeeze it; top up with 0.05 L a litre if it is dry.", "squeeze"),
+        Task(slow(3), "Turn, smell, probe. Turn every third day while it is 10 °C over "
+             "the air.", "°C, smell"),
+        Task(slow(7), "Turn. Ammonia on the nose: no lime, no ash, wait.",
+             "°C, pH, ammonium strip"),
+        Task(slow(14), "Turn.", "°C, pH, EC, ammonium strip"),
+    ]  # fmt: skip
+    day = slow(14) + 7
+    while day < check:
+        turns = (day - slow(14)) % (2 * 7) == 0
+        tasks.append(Task(day, "Probe, weigh a bucket; wet if it lost a seventh." +
+                          (" Turn." if turns else ""), "°C, pH"))  # fmt: skip
+        day += 7
+    tasks += [
+        Task(check, "First check of everything; sow the sprout test.", "everything"),
+        Task(check + DAYS_RUNNING, "Second check. All good twice: it is ready.",
+             "everything, sprouts"),
+    ]  # fmt: skip
+    if ready.p90:
+        tasks.append(
+            Task(ready.p90 + 14, "Still not ready: thin it with unfed mix, one to one.")
+        )
+    return sorted(tasks, key=lambda t: t.day)
+
+
+@cites("arithmetic", "proton balance")
+def ph_fall_of_nitrogen(organic_mg_l: float, buffer_meq_l: float) -> float:
+    """Return how far the pH falls once organic nitrogen has become nitrate.
+
+    Parameters
+    ----------
+    organic_mg_l : float
+        Nitrogen. [mg/L]
+    buffer_meq_l : float
+        Buffer capacity. [meq/L/pH]
+
+    Returns
+    -------
+    float
+        Fall of pH. [-]
+    """
+    return organic_mg_l / ATOMIC_MASS["N"] / buffer_meq_l
