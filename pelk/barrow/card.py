@@ -8,7 +8,8 @@ from pelk.barrow.models import Batch, Tick
 from pelk.bench.reading import KEYS
 from pelk.core.cautions import Caution
 from pelk.core.doses import DoseLine
-from pelk.core.evaluate import BulkLine, Evaluation
+from pelk.core.evaluate import Evaluation
+from pelk.core.headlines import BulkLine
 from pelk.core.loads import barrow_loads
 from pelk.core.materials import Material as CoreMaterial
 from pelk.ui.textures import texture_of

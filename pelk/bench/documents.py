@@ -15,15 +15,21 @@ from msgspec import UNSET, Struct, UnsetType
 from pelk.core.crops import crop
 from pelk.core.errors import CoreError
 from pelk.core.materials import Material, Range, checked
-from pelk.core.plans import Batch, Dose, Part, Plan, Vessels
+from pelk.core.plans import Batch, Conditions, Dose, Part, Plan, Vessels
 from pelk.core.quantities import (
+    ALKALINITY,
     COUNT,
+    DAYS,
     DOSE_AMOUNT,
+    HEIGHT,
     MIXED_VOLUME,
     PARTS,
     PERCENT,
+    SHARE,
     SPARE,
+    TEMPERATURE,
     VESSEL_VOLUME,
+    WATERING,
 )
 from pelk.ui.units import litres, read_dose_unit
 
@@ -70,7 +76,7 @@ class DoseDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
 
 
 class ConditionsDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
-    """Where the mix lies and what waters it; read now, used by the time courses."""
+    """Where the mix lies and what waters it."""
 
     temperature_c: float = 20.0
     moisture: Literal["dry", "moist", "wet"] = "moist"
@@ -92,6 +98,7 @@ class MixDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
     materials: list[dict[str, Any]] = []
     conditions: ConditionsDocument | UnsetType = UNSET
     days: int = 180
+    pot_height_cm: float | None = None
 
 
 class DocumentError(Exception):
@@ -204,6 +211,10 @@ def as_plan(
     parts, are_litres = _parts(document, sense)
     doses = _doses(document, sense)
     batch = _batch(document, sense, are_litres)
+    conditions = _conditions(document, sense)
+    sense.ask(DAYS.check, document.days, "days")
+    if document.pot_height_cm is not None:
+        sense.ask(HEIGHT.check, document.pot_height_cm, "pot_height_cm")
     if sense.problems:
         raise DocumentError(sense.problems)
     plan = Plan(
@@ -213,6 +224,9 @@ def as_plan(
         parts=tuple(parts),
         doses=tuple(doses),
         parts_are_litres=are_litres,
+        conditions=conditions,
+        days=document.days,
+        pot_height_cm=document.pot_height_cm,
     )
     named = {part.material for part in plan.parts} | {d.material for d in plan.doses}
     return plan, {slug: sense.shelf[slug] for slug in named}
@@ -303,6 +317,18 @@ def _batch(document: MixDocument, sense: _Sense, are_litres: bool) -> Batch:
     if key == "volume":
         return Batch(volume_l=size, spare=batch.spare)
     return Batch(part_l=size, spare=batch.spare)
+
+
+def _conditions(document: MixDocument, sense: _Sense) -> Conditions:
+    given = document.conditions
+    if given is UNSET:
+        return Conditions()
+    for name, quantity in (
+        ("temperature_c", TEMPERATURE), ("water_alkalinity_mg_l", ALKALINITY),
+        ("water_l_per_l_week", WATERING), ("leaching_fraction", SHARE),
+    ):  # fmt: skip
+        sense.ask(quantity.check, getattr(given, name), f"conditions.{name}")
+    return Conditions(**msgspec.structs.asdict(given))
 
 
 def _vessels(row: VesselsDocument, path: str) -> Vessels:

@@ -109,6 +109,7 @@ def fired(
     lines: Sequence[Line],
     context: Mapping[str, frozenset[str]],
     numbers: Mapping[str, float] | None = None,
+    fills: Mapping[str, str] | None = None,
 ) -> list[Caution]:
     """Return the cautions that fire, the gravest first, each once.
 
@@ -120,6 +121,8 @@ def fired(
         Words true of the whole batch: ``crop``, ``stage``, ``where``, ``who``.
     numbers : mapping of str to float, optional
         Readings and results (``r.*``, ``load_kg``). A missing one is unknown.
+    fills : mapping of str to str, optional
+        What stands in the blanks of a wording.
 
     Returns
     -------
@@ -136,7 +139,7 @@ def fired(
         hit = [line.name for line in lines if _holds(clauses, line)] if clauses else []
         if hit:
             of_lines = hit if _asks_line(rule) else []
-            text = rule.wording.format_map(_Blanks(known))
+            text = rule.wording.format_map(_Blanks(fills or {}))
             about = tuple(dict.fromkeys(of_lines))
             found.append(Caution(rule.id, rule.severity, text, rule.source, about))
     return by_severity(found)
@@ -147,7 +150,7 @@ def by_severity(cautions: Sequence[Caution]) -> list[Caution]:
     return sorted(cautions, key=lambda c: -SEVERITIES.index(c.severity))
 
 
-class _Blanks(dict[str, float]):
+class _Blanks(dict[str, str]):
     """Fill the blanks of a wording; what is not known stays a dash."""
 
     def __missing__(self, key: str) -> str:

@@ -7,13 +7,19 @@ plain words, with the number that would be right.
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+import numpy as np
+
 from pelk.core.acidity import Acidity, lime_for, sulfur_for
 from pelk.core.cautions import Caution
 from pelk.core.crops import Crop
 from pelk.core.doses import DoseLine
-from pelk.core.materials import Material
+from pelk.core.forecast import Forecast
+from pelk.core.ledger import Ledger
+from pelk.core.materials import MINERAL_SOIL, Material
 from pelk.core.plans import Dose
 from pelk.core.quantities import written_ph
+from pelk.core.salts import share_to_dilute
+from pelk.core.structure import Structure
 from pelk.core.volumes import Volumes
 
 MEAL_MAX_G_L, MEALS_MAX_G_L = 10.0, 15.0
@@ -22,6 +28,9 @@ DOSE_VOLUME_SHARE = 0.03
 FAR_PH = 0.5
 REFUSED_SULFUR_KG_M3 = 3.0
 SMALL_BATCH_L = 20.0
+COLD_FOR_SULFUR_C, HARD_WATER_MEQ_L, HUNGRY_MG_L, AIR_DOUBT = 10.0, 3.0, 10.0, 0.05
+# Nitrogen that a gram of blood or feather meal gives in a month.
+BLOOD_N_MG_G = 80.0
 TRACE_POTASSIUM_PCT = 1.0
 BULK_TAGS = frozenset(["casting", "compost", "manure-composted", "biochar", "guano"])
 WEIGH_TAGS = frozenset(["borax", "lime-hydrated"])
@@ -44,6 +53,10 @@ class Worked:
     doses: tuple[DoseLine, ...]
     typed: tuple[Dose, ...]
     acidity: Acidity | None
+    forecast: Forecast | None = None
+    ledger: Ledger | None = None
+    pot: Structure | None = None
+    wanted_air: float = 0.17
 
 
 def judge(worked: Worked) -> list[Caution]:
@@ -51,7 +64,9 @@ def judge(worked: Worked) -> list[Caution]:
     found = [*_shares(worked), *_rates(worked), *_measures(worked), *_feeding(worked)]
     if worked.acidity is not None:
         found += [*_reach(worked.acidity), *_lime_sense(worked, worked.acidity)]
-    return found
+    if worked.forecast is not None:
+        found += [*over_time(worked, worked.forecast)]
+    return [*found, *_air(worked)]
 
 
 def _shares(worked: Worked) -> Iterator[Caution]:
@@ -99,6 +114,13 @@ def _weight_is_not_share(worked: Worked, line: DoseLine) -> Iterator[Caution]:
 def _rates(worked: Worked) -> Iterator[Caution]:
     for line in worked.doses:
         name, rate, most = line.material.name, line.g_per_l, line.material.dose_max_g_l
+        label = line.material.label_max_g_l
+        if label and rate > label * 1.001:
+            yield Caution(
+                "label-over", "stop",
+                f"{name} at {rate:.3g} g/L: its label allows {label:g} g/L. Stay at or "
+                "under it.", "label law", (name,),
+            )  # fmt: skip
         if most and rate > most * 1.001:
             yield Caution(
                 "dose-over", "caution",
@@ -260,3 +282,99 @@ def _names(acidity: Acidity, *kinds: str) -> tuple[str, ...]:
     return tuple(
         dict.fromkeys(a.material.name for a in acidity.actions if a.kind in kinds)
     )
+
+
+def _air(worked: Worked) -> Iterator[Caution]:
+    pot = worked.pot
+    if pot is None or pot.air_filled >= worked.wanted_air - AIR_DOUBT:
+        return
+    grave = pot.air_filled < worked.wanted_air / 2
+    yield Caution(
+        "air-low", "caution" if grave else "note",
+        f"About {max(pot.air_filled, 0):.0%} air after draining, {pot.height_cm:.0f} cm "
+        f"tall; {worked.crop.name.lower()} want near {worked.wanted_air:.0%}. More coarse "
+        "aggregate, or a taller pot. A layer of stones below does not help.", OURS,
+    )  # fmt: skip
+
+
+def over_time(worked: Worked, found: Forecast) -> Iterator[Caution]:
+    """Judge what the course of the heap comes to."""
+    yield from _salts(worked, found)
+    yield from _nitrogen(worked, found)
+    yield from _ph_limits(worked, found)
+    cold = float(np.mean(found.around.temperature_c)) < COLD_FOR_SULFUR_C
+    if found.heap.sulfurs and cold:
+        yield Caution(
+            "sulfur-cold", "caution",
+            "Below 10 °C sulfur hardly turns: it waits for warmth, then acts all at once. "
+            "Do not dose again meanwhile.", OURS,
+        )  # fmt: skip
+    water = found.around.water
+    if water.alkalinity_meq_l > HARD_WATER_MEQ_L and water.leaching_fraction < 0.1:
+        yield Caution(
+            "hard-water", "caution",
+            f"This water limes the pot with {water.alkalinity_meq_l:.1f} meq a litre and "
+            "nothing drains away. Rain water, or a mineral acid in the can.", TRADE,
+        )  # fmt: skip
+
+
+def _salts(worked: Worked, found: Forecast) -> Iterator[Caution]:
+    crop, later = worked.crop, float(found.ec[30])
+    if later > crop.ec_max:
+        share = share_to_dilute(later, crop.ec_max)
+        yield Caution(
+            "salts-over", "caution",
+            f"Salts reach about {later:.1f} dS/m once food comes free; {crop.name.lower()} "
+            f"stand {crop.ec_max:g}. Thin it with {share:.0%} unfed mix, feed less, or "
+            "leach once it has cured.", OURS,
+        )  # fmt: skip
+    elif later > crop.ec_warn:
+        yield Caution(
+            "salts-high", "note",
+            f"Salts reach about {later:.1f} dS/m: above the {crop.ec_warn:g} that "
+            f"{crop.name.lower()} like, under the {crop.ec_max:g} they stand.", OURS,
+        )  # fmt: skip
+
+
+def _nitrogen(worked: Worked, found: Forecast) -> Iterator[Caution]:
+    hungry = found.line["hungry_mg_l"]
+    most = float(hungry.max())
+    if most > HUNGRY_MG_L:
+        yield Caution(
+            "nitrogen-robbed", "caution",
+            f"Wood, bark or straw wants up to {most:.0f} mg/L more nitrogen than there is. "
+            f"About {most / BLOOD_N_MG_G:.1f} g/L of blood or feather meal makes up for it.",
+            OURS,
+        )  # fmt: skip
+    ammonium, limit = found.line.daily("ammonium_mg_l"), found.limits.ammonium_mg_l
+    peak = int(ammonium.argmax())
+    if ammonium[peak] > limit:
+        yield Caution(
+            "ammonium-hot", "note",
+            f"Ammonium peaks near {ammonium[peak]:.0f} mg/L about day {peak}; roots stand "
+            f"{limit:g}. Nothing is planted before it has turned to nitrate.", OURS,
+        )  # fmt: skip
+    if found.ready.p50 is None:
+        held = [c.name.lower() for c in found.ready.criteria if c.day is None]
+        yield Caution(
+            "never-ready", "caution",
+            f"It may not get ready within {found.days} days without a change: "
+            f"{', '.join(held) or 'not everything holds at once'}.", OURS,
+        )  # fmt: skip
+
+
+def _ph_limits(worked: Worked, found: Forecast) -> Iterator[Caution]:
+    mineral = sum(x for m, x in worked.parts if m.family in MINERAL_SOIL)
+    low, high = float(found.ph[0][-1]), float(found.ph[2][-1])
+    line = 7.0 if mineral > 0.25 else 6.8
+    if high > line and worked.crop.ph_soilless[1] < line:
+        yield Caution(
+            "iron-locked", "note",
+            f"The pH may pass {line:g}: iron, manganese and zinc get scarce above it, "
+            "however much is there.", TRADE,
+        )  # fmt: skip
+    if mineral >= 0.2 and low < 5.0 and worked.crop.ph_soilless[0] >= 5.0:
+        yield Caution(
+            "aluminium", "caution",
+            "Soil that may fall under pH 5 sets aluminium free, which stunts roots.", TRADE,
+        )  # fmt: skip

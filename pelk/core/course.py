@@ -10,6 +10,7 @@ the pH of each step is where the charge curve holds that ledger.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -194,9 +195,11 @@ def course(
         For less than a day, or more than four years.
     """
     if not 1 <= days <= LONGEST_DAYS:
-        raise OutOfRangeError(f"found {days:g}, allowed: 1 to {LONGEST_DAYS} days", "days")
-    events = [s.day for s in (*heap.solids, *heap.sulfurs)]
-    events += [a[0] for a in (*heap.strong, *heap.weak)]
+        raise OutOfRangeError(
+            f"found {days:g}, allowed: 1 to {LONGEST_DAYS} days", "days"
+        )
+    events = [s.day for s in heap.solids] + [s.day for s in heap.sulfurs]
+    events += [day for day, _ in heap.strong] + [day for day, _, _ in heap.weak]
     edges = step_edges(days, events, pace)
     base = _charge_curve(heap, draws)
     many = base.ndim > 1
@@ -216,7 +219,8 @@ def course(
 
 def _charge_curve(heap: Heap, draws: Draws) -> Floats:
     if heap.curve:
-        base = np.interp(PH_GRID, *zip(*heap.curve, strict=True))
+        ph, held = np.array(heap.curve).T
+        base: Floats = np.interp(PH_GRID, ph, held)
         return base if draws.buffer is None else base * draws.buffer[:, :1]
     if draws.buffer is None:
         return blend_curve(heap.components).base_meq_l
@@ -242,16 +246,23 @@ def _forcing(heap: Heap, around: Surroundings, edges: Floats, draws: Draws) -> F
         day = np.arange(len(around.demand_mg_l))
         wanted = np.diff(np.interp(edges, day, around.demand_mg_l))
     return Forcing(
-        edges, np.diff(edges).tolist(), per_step(around.temperature_c, edges).tolist(),
-        *lists, wanted.tolist(), around.water,
-    )  # fmt: skip
+        edges=edges,
+        lengths=np.diff(edges).tolist(),
+        air_c=per_step(around.temperature_c, edges).tolist(),
+        rot_wet=lists[0],
+        nitrify_wet=lists[1],
+        lime_wet=lists[2],
+        sulfur_wet=lists[3],
+        demand_mg_l=wanted.tolist(),
+        water=around.water,
+    )
 
 
 def step_edges(days: float, events: Sequence[float], pace: Pace) -> Floats:
     """Return the days at which steps begin and end: short after every event. [d]."""
     cuts = sorted({0.0, float(days), *(float(e) for e in events if 0 < e < days)})
     edges = [0.0]
-    for start, end in zip(cuts[:-1], cuts[1:], strict=True):
+    for start, end in pairwise(cuts):
         length, at, inside = pace.first, start, []
         while at + length < end:
             at += length

@@ -22,12 +22,18 @@ class Crop:
         Band of pH without and with over a quarter of mineral soil.
     ec_target : tuple of float
         Saturated media extract. [dS/m]
-    ec_max : float
-        Red line of salts. [dS/m]
+    ec_warn, ec_max : float
+        Amber and red line of salts. [dS/m]
+    intensity : int
+        0 seedling, 1 light, 2 medium, 3 heavy feeder.
+    reference_l : float
+        Litres a plant is reckoned with. [L]
     season_days : float
         Length of the default preset's season. [days]
     uptake_mg_l : dict of str to float
         Season uptake per litre of filled container, elements. [mg/L]
+    extract_bands : dict of str to tuple
+        What a saturated media extract should read now. [mg/L]
     tags : tuple of str
         Words the caution rules know.
     """
@@ -38,9 +44,13 @@ class Crop:
     ph_soilless: tuple[float, float]
     ph_mineral: tuple[float, float]
     ec_target: tuple[float, float]
+    ec_warn: float
     ec_max: float
+    intensity: int
     season_days: float
+    reference_l: float
     uptake_mg_l: dict[str, float]
+    extract_bands: dict[str, tuple[float, float]]
     tags: tuple[str, ...]
 
     def ph_band(self, mineral_share: float) -> tuple[float, float]:
@@ -93,7 +103,11 @@ def library() -> dict[str, Crop]:
     presets: dict[str, dict[str, str]] = {}
     for row in rows("demand.csv"):
         presets.setdefault(row["group"], row)
-    return {row["slug"]: _crop(row, presets[row["slug"]]) for row in rows("crops.csv")}
+    extracts = {row["group"]: row for row in rows("extract_bands.csv")}
+    return {
+        row["slug"]: _crop(row, presets[row["slug"]], extracts[row["slug"]])
+        for row in rows("crops.csv")
+    }
 
 
 def crop(slug: str) -> Crop:
@@ -109,9 +123,9 @@ def crop(slug: str) -> Crop:
     return library()[slug]
 
 
-def _crop(row: dict[str, str], preset: dict[str, str]) -> Crop:
-    def band(name: str) -> tuple[float, float]:
-        return float(row[f"{name}_low"]), float(row[f"{name}_high"])
+def _crop(row: dict[str, str], preset: dict[str, str], extract: dict[str, str]) -> Crop:
+    def band(name: str, of: dict[str, str] = row) -> tuple[float, float]:
+        return float(of[f"{name}_low"]), float(of[f"{name}_high"])
 
     nitrogen = float(preset["N"])
     ratios = {e: number(preset[f"{e}_ratio"]) or 0.0 for e in ("P", "K", "Ca", "Mg", "S")}
@@ -122,8 +136,12 @@ def _crop(row: dict[str, str], preset: dict[str, str]) -> Crop:
         ph_soilless=band("ph_soilless"),
         ph_mineral=band("ph_mineral"),
         ec_target=band("ec"),
+        ec_warn=float(preset["ec_warn"]),
         ec_max=float(row["ec_max"]),
+        intensity=int(row["intensity"]),
         season_days=float(preset["days"]),
+        reference_l=float(preset["reference_l_per_plant"]),
         uptake_mg_l={"N": nitrogen, **{e: nitrogen * r for e, r in ratios.items()}},
+        extract_bands={e: band(e, extract) for e in ("N", "P", "K", "Ca", "Mg")},
         tags=tuple(row["tags"].split(";")),
     )

@@ -27,6 +27,7 @@ from pelk.core.sources import cites
 Floats = NDArray[np.float64]
 
 DAYS_RUNNING = 3
+NEVER = 10**6
 WARM_MOST_C, WARM_MOST_LARGE_C, LARGE_L = 3.0, 5.0, 200.0
 PULSE_LEFT_MG_L, PULSE_LEFT_SHARE = 20.0, 0.10
 DRIFT_DAYS, DRIFT_MOST = 7, 0.1
@@ -81,7 +82,8 @@ class Criterion:
     Attributes
     ----------
     day : int or None
-        The day it is met on the middle of the draws; None when it is not met.
+        Since when it holds on the middle of the draws, up to the day the heap is ready
+        or to the end of the course; None when it does not.
     low, high : int or None
         Between which days 8 in 10 draws meet it.
     met_share : float
@@ -123,8 +125,9 @@ class Readiness:
     def waiting_for(self) -> list[str]:
         """Keys of what holds it up longest, the longest first."""
         last = self.days + 1
-        late = [c for c in self.criteria if (c.day or last) > self.floor_days or c.day is None]
-        held = sorted(late, key=lambda c: -(c.day if c.day is not None else last))
+        days = {c.key: last if c.day is None else c.day for c in self.criteria}
+        late = [c for c in self.criteria if days[c.key] > 0]
+        held = sorted(late, key=lambda c: -days[c.key])
         return [c.key for c in held[:3]]
 
 
@@ -261,14 +264,16 @@ def readiness(
         With a day and range for each criterion.
     """
     floor = int(np.ceil(limits.floor_days))
-    together = np.logical_and.reduce(list(held.values()))
+    good = {k: v if v.ndim > 1 else v[:, None] for k, v in held.items()}
+    together = np.logical_and.reduce(list(good.values()))
     days = len(together) - 1
-    p10, p50, p90 = _quantile_days(_first_days(together, floor), days, weights)
+    ready = _first_days(together, floor)
+    p10, p50, p90 = _quantile_days(ready, days, weights)
     criteria = []
-    for key, good in held.items():
-        first = _first_days(good, 0)
-        low, middle, high = _quantile_days(first, days, weights)
-        criteria.append(Criterion(key, middle, low, high, float(np.mean(first <= days))))
+    for key, holds in good.items():
+        since = _held_since(holds, np.minimum(ready, days).astype(np.intp))
+        low, middle, high = _quantile_days(since, days, weights)
+        criteria.append(Criterion(key, middle, low, high, float(np.mean(since <= days))))
     if p50 is not None:
         p10 = min(p10 if p10 is not None else p50, int(p50 * NARROWEST[0]))
         p10 = max(p10, floor) if p50 >= floor else p50
@@ -280,15 +285,20 @@ def readiness(
 def _first_days(good: NDArray[np.bool_], floor: int) -> Floats:
     """Return the first of three days running that are good, past the floor; else far off."""
     steady = good.copy()
-    for back in range(1, DAYS_RUNNING):
-        steady[back:] &= good[:-back]
-        steady[:back] = False
+    for ahead in range(1, DAYS_RUNNING):
+        steady[:-ahead] &= good[ahead:]
+        steady[-ahead:] = False
     steady[:floor] = False
-    if steady.ndim == 1:
-        steady = steady[:, None]
-    first = np.where(steady.any(0), steady.argmax(0), 10**6)
-    # Counted from the first of the three.
-    return np.asarray(np.where(first < 10**6, np.maximum(first - DAYS_RUNNING + 1, floor), first))
+    return np.asarray(np.where(steady.any(0), steady.argmax(0), NEVER))
+
+
+def _held_since(good: NDArray[np.bool_], until: NDArray[np.intp]) -> Floats:
+    """Return since which day a criterion holds up to a day; far off when it does not."""
+    day = np.arange(len(good))[:, None]
+    last_bad = np.maximum.accumulate(np.where(good, -1, day), axis=0)
+    column = np.arange(good.shape[1])
+    since = last_bad[until, column] + 1
+    return np.asarray(np.where(good[until, column], since, NEVER))
 
 
 def _quantile_days(
@@ -299,7 +309,8 @@ def _quantile_days(
     summed = np.cumsum(weight[order])
     found = []
     for q in (0.1, 0.5, 0.9):
-        day = first[order][min(np.searchsorted(summed, q), len(first) - 1)]
+        place = min(int(np.searchsorted(summed, q)), len(first) - 1)
+        day = float(first[order][place])
         found.append(int(day) if day <= days else None)
     return tuple(found)
 

@@ -39,7 +39,9 @@ class DrainTest:
     dry_density_kg_l: float
 
 
-def drain_test(volume_ml: float, drained_ml: float, wet_g: float, dry_g: float) -> DrainTest:
+def drain_test(
+    volume_ml: float, drained_ml: float, wet_g: float, dry_g: float
+) -> DrainTest:
     """Return the air and water of a mix from a drain test.
 
     Parameters
@@ -175,7 +177,9 @@ def pot_advice(pot: str, habit: str) -> str:
     """Return one sentence on what a pot and a watering habit ask of the mix."""
     more = POTS[pot] + HABITS[habit]
     if more > 0.02:
-        return "More aggregate: this pot stays wet longer, and air must come from the mix."
+        return (
+            "More aggregate: this pot stays wet longer, and air must come from the mix."
+        )
     if more < -0.02:
         return "Less aggregate, more compost or peat: this pot dries from its sides."
     return "The usual aggregate will do."

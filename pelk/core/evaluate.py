@@ -4,45 +4,51 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from pelk.core.acidity import Acidity, acidity, actions
+from pelk.core.availability import available
 from pelk.core.buffering import blend_curve, component
 from pelk.core.cautions import Caution, Line, by_severity, fired
 from pelk.core.checks import Worked, judge
+from pelk.core.cost import Cost, Package, cost
 from pelk.core.crops import Crop, crop, ph_band, season_demand
 from pelk.core.doses import DoseLine, dose_lines
+from pelk.core.drainage import AIR_OF_GROUP, wanted_air
 from pelk.core.errors import UnknownError
-from pelk.core.figures import Figure, Input, figure
+from pelk.core.fan import SAMPLES, Posterior
+from pelk.core.figures import Figure
+from pelk.core.forecast import INOCULUM, Forecast, forecast
+from pelk.core.headlines import (
+    BulkLine,
+    air_figures,
+    c_to_n_figure,
+    ec_figures,
+    loose_figure,
+    mass_figure,
+    mixed_figure,
+    ph_figure,
+    ready_figure,
+    wet_figure,
+)
+from pelk.core.heap import heap_of
+from pelk.core.ledger import Ledger, ledger
 from pelk.core.materials import MINERAL_SOIL, Material
 from pelk.core.nutrients import NutrientTotal, Supply, nutrient_total
 from pelk.core.plans import Plan
-from pelk.core.quantities import LOOSE_VOLUME, MASS, MIXED_VOLUME, NUTRIENTS, WET_MASS
-from pelk.core.structure import container_capacity, dry_density, water_to_add
-from pelk.core.volumes import (
-    LOSS_SPREAD,
-    Volumes,
-    blending_loss,
-    needed_for_vessels,
-    volumes,
+from pelk.core.quantities import NUTRIENTS
+from pelk.core.salts import boron_lines, boron_ratio, extract_mg_l
+from pelk.core.structure import (
+    HEAP_HEIGHT_CM,
+    Structure,
+    dry_density,
+    structure_of,
+    water_to_add,
 )
+from pelk.core.vessels import kinds
+from pelk.core.volumes import Volumes, volumes
 
+USUAL_POT_CM, TALLEST_POT_CM = 20.0, 60.0
+# A pot is about a tenth taller than a cube of its volume.
+POT_SHAPE = 1.1
 SPOONS, CUPS = {"tsp", "tbsp"}, {"cup", "handful", "scoop", "shovel", "pinch", "floz"}
-
-
-@dataclass(frozen=True, slots=True)
-class BulkLine:
-    """One part, worked out for the batch.
-
-    Attributes
-    ----------
-    loose_l, kg : float
-        To fetch; weight as bought or used. [L], [kg]
-    share : float
-        Of the loose volume. [-]
-    """
-
-    material: Material
-    loose_l: float
-    kg: float
-    share: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +63,16 @@ class Evaluation:
         Water to bring it to a wrung-out sponge; None when not known. [L/L]
     acidity : Acidity or None
         None when `acidity_problem` says why.
+    forecast : Forecast or None
+        How the heap goes on; None with the acidity.
+    ledger : Ledger or None
+        What comes free when, against the crop.
+    ph, ec_now, ec_later, ready : Figure or None
+        Headlines of the forecast.
+    pot : Structure or None
+        Air and water in the pot; None when `structure_problem` says why.
+    wanted_air : float
+        Air that the crop wants there. [L/L]
     """
 
     crop: Crop
@@ -72,6 +88,19 @@ class Evaluation:
     acidity: Acidity | None
     acidity_problem: str
     ph_band: tuple[float, float]
+    forecast: Forecast | None
+    ledger: Ledger | None
+    ph: Figure | None
+    ec_now: Figure | None
+    ec_later: Figure | None
+    ready: Figure | None
+    c_to_n: Figure
+    pot: Structure | None
+    air: Figure | None
+    water_held: Figure | None
+    wanted_air: float
+    structure_problem: str
+    cost: Cost
     cautions: tuple[Caution, ...]
 
     @property
@@ -79,16 +108,85 @@ class Evaluation:
         """The cautions that block making the batch."""
         return [c for c in self.cautions if c.stops]
 
+    @property
+    def figures(self) -> tuple[Figure, ...]:
+        """Every headline that can be asked why."""
+        found: list[Figure | None] = [
+            self.mixed, self.loose, self.mass, self.wet_mass, self.c_to_n, self.ph,
+            self.ec_now, self.ec_later, self.ready, self.air, self.water_held,
+            *(n.total for n in self.nutrients.values()),
+        ]  # fmt: skip
+        if self.acidity is not None:
+            found += [self.acidity.start, self.acidity.settled]
+        if self.ledger is not None:
+            found += [row.free for row in self.ledger.elements.values()]
+        return tuple(f for f in found if f is not None)
 
-def evaluate(plan: Plan, shelf: Mapping[str, Material]) -> Evaluation:
+
+class _Work:
+    """A plan being worked out: what its parts share."""
+
+    def __init__(self, plan: Plan, shelf: Mapping[str, Material]) -> None:
+        self.plan, self.crop = plan, crop(plan.crop)
+        self.volumes = found = volumes(plan, shelf)
+        self.parts = [
+            (shelf[p.material], x) for p, x in zip(plan.parts, found.shares, strict=True)
+        ]
+        self.loss = found.blending_loss
+        self.bulk = tuple(
+            BulkLine(m, litres, litres * m.loose_density().typ, x)
+            for (m, x), litres in zip(self.parts, found.loose_l, strict=True)
+        )
+        self.doses = dose_lines(plan, shelf, found)
+        self.rates = [(d.material, d.g_per_l) for d in self.doses]
+        self.supplies = [
+            Supply(b.material, 1000 * b.kg / found.mixed_l, True) for b in self.bulk
+        ] + [Supply(d.material, d.g_per_l, False) for d in self.doses]
+        self.mineral = sum(x for m, x in self.parts if m.family in MINERAL_SOIL)
+        self.band = ph_band(self.crop, self.mineral)
+
+    def structure(self, height_cm: float) -> Structure | str:
+        """Return the air and water at a height, or why they are not known."""
+        try:
+            return structure_of(self.parts, self.loss, height_cm)
+        except UnknownError as error:
+            return error.message
+
+    @property
+    def pot_height_cm(self) -> float:
+        """Height of the mix in the pot, typed or by the size of the first kind. [cm]."""
+        if self.plan.pot_height_cm:
+            return self.plan.pot_height_cm
+        if not self.plan.batch.vessels:
+            return USUAL_POT_CM
+        first = self.plan.batch.vessels[0]
+        kind = kinds()[first.kind]
+        litres = first.litres or (kind.litres.typ if kind.litres else 0.0)
+        height = POT_SHAPE * (litres * kind.fill * 1000) ** (1 / 3)
+        return min(round(height), TALLEST_POT_CM) or USUAL_POT_CM
+
+
+def evaluate(
+    plan: Plan, shelf: Mapping[str, Material], *, samples: int = SAMPLES,
+    packages: Mapping[str, Package] | None = None, currency: str | None = None,
+    learned: Posterior | None = None,
+) -> Evaluation:  # fmt: skip
     """Return everything that a plan comes to.
 
     Parameters
     ----------
     plan : Plan
-        Batch, parts, doses and crop.
+        Batch, parts, doses, crop, and where it lies.
     shelf : mapping of str to Material
         Every material the plan names.
+    samples : int
+        Draws of the fan; 0 leaves it out, for quick answers.
+    packages : mapping of str to Package, optional
+        How each material is bought.
+    currency : str, optional
+        Of the prices.
+    learned : Posterior, optional
+        What readings taught about this heap.
 
     Returns
     -------
@@ -100,180 +198,138 @@ def evaluate(plan: Plan, shelf: Mapping[str, Material]) -> Evaluation:
     CoreError
         When the plan is impossible; ``path`` names the row.
     """
-    group = crop(plan.crop)
-    found = volumes(plan, shelf)
-    blend = [
-        (shelf[p.material], x) for p, x in zip(plan.parts, found.shares, strict=True)
-    ]
-    bulk = tuple(
-        BulkLine(m, litres, litres * m.loose_density().typ, x)
-        for (m, x), litres in zip(blend, found.loose_l, strict=True)
-    )
-    doses = dose_lines(plan, shelf, found)
-    ph = _acidity(blend, found, doses, group)
+    work = _Work(plan, shelf)
+    found, rates = work.volumes, work.rates
+    ph = _acidity(work)
     acid = ph if isinstance(ph, Acidity) else None
-    worked = Worked(group, found, tuple(blend), doses, plan.doses, acid)
-    wet, water = _water(blend, found, doses)
+    heap, pot = work.structure(HEAP_HEIGHT_CM), work.structure(work.pot_height_cm)
+    heap_is = heap if isinstance(heap, Structure) else None
+    pot_is = pot if isinstance(pot, Structure) else None
+    ahead = _forecast(work, heap_is, samples, learned) if acid else None
+    charge = _ledger(work, ahead) if ahead else None
+    dry = (
+        sum(x * dry_density(m) for m, x in work.parts) / (1 - work.loss) if heap_is else 0
+    )
+    dosed = sum(rate for _, rate in rates) / 1000
+    air, held = air_figures(pot_is) if pot_is else (None, None)
+    ec_now, ec_later = ec_figures(ahead, work.parts, work.loss) if ahead else (None, None)
+    amounts = [(b.material, b.kg) for b in work.bulk]
+    amounts += [(d.material, d.grams.typ / 1000) for d in work.doses]
+    worked = Worked(
+        work.crop, found, tuple(work.parts), work.doses, plan.doses, acid, ahead, charge,
+        pot_is, wanted_air(AIR_OF_GROUP[plan.crop], height_cm=work.pot_height_cm),
+    )  # fmt: skip
     return Evaluation(
-        crop=group,
+        crop=work.crop,
         volumes=found,
-        mixed=_mixed_figure(plan, found),
-        loose=_loose_figure(bulk, found),
-        mass=_mass_figure(bulk, doses),
-        wet_mass=wet,
-        water_l_per_l=water,
-        bulk=bulk,
-        doses=doses,
-        nutrients=_nutrients(bulk, doses, found, group),
+        mixed=mixed_figure(plan, found),
+        loose=loose_figure(work.bulk, found),
+        mass=mass_figure(work.bulk, work.doses),
+        wet_mass=wet_figure(
+            heap_is, heap if isinstance(heap, str) else "", dry, dosed, found.mixed_l
+        ),
+        water_l_per_l=None
+        if heap_is is None
+        else water_to_add(work.parts, work.loss, heap_is.container_capacity),
+        bulk=work.bulk,
+        doses=work.doses,
+        nutrients=_totals(work) if charge is None else {
+            e: row.total for e, row in charge.elements.items()
+        },
         acidity=acid,
         acidity_problem="" if isinstance(ph, Acidity) else ph,
-        ph_band=_band(blend, group),
-        cautions=tuple(
-            by_severity([*judge(worked), *_listed(plan, bulk, doses, found, group)])
-        ),
+        ph_band=work.band,
+        forecast=ahead,
+        ledger=charge,
+        ph=ph_figure(ahead) if ahead else None,
+        ec_now=ec_now,
+        ec_later=ec_later,
+        ready=ready_figure(ahead) if ahead else None,
+        c_to_n=c_to_n_figure(work.supplies),
+        pot=pot_is,
+        air=air,
+        water_held=held,
+        wanted_air=worked.wanted_air,
+        structure_problem=pot if isinstance(pot, str) else "",
+        cost=cost(amounts, packages or {}, found.mixed_l, currency=currency),
+        cautions=tuple(by_severity([*judge(worked), *_listed(work, ahead)])),
+    )  # fmt: skip
+
+
+def _totals(work: _Work) -> dict[str, NutrientTotal]:
+    return {
+        element: nutrient_total(element, work.supplies, season_demand(work.crop, element))
+        for element in NUTRIENTS
+    }
+
+
+def _forecast(
+    work: _Work, heap: Structure | None, samples: int, learned: Posterior | None
+) -> Forecast:
+    conditions = work.plan.conditions
+    pile = heap_of(
+        work.parts,
+        work.rates,
+        work.loss,
+        capacity=heap.container_capacity if heap else 0.55,
+        porosity=heap.total_porosity if heap else 0.85,
+        litres=work.volumes.mixed_l,
+        inoculum=INOCULUM[conditions.inoculum] if conditions.inoculum else None,
     )
+    return forecast(
+        pile, conditions, work.supplies, work.parts, work.rates, work.loss, work.crop,
+        work.band, work.plan.days, mineral_soil=work.mineral, samples=samples,
+        learned=learned,
+    )  # fmt: skip
 
 
-def _band(blend: list[tuple[Material, float]], group: Crop) -> tuple[float, float]:
-    mineral = sum(x for m, x in blend if m.family in MINERAL_SOIL)
-    return ph_band(group, mineral)
+def _ledger(work: _Work, ahead: Forecast) -> Ledger:
+    ready = ahead.ready
+    planted = ready.p50 if ready.p50 is not None else int(ready.floor_days)
+    return ledger(work.supplies, ahead, work.crop, work.mineral, planted)
 
 
-def _acidity(
-    blend: list[tuple[Material, float]], found: Volumes,
-    doses: tuple[DoseLine, ...], group: Crop,
-) -> Acidity | str:  # fmt: skip
+def _acidity(work: _Work) -> Acidity | str:
     """Return the acidity of the mix, or the reason why it is not known."""
-    per_litre = 1 / (1 - found.blending_loss)
+    per_litre = 1 / (1 - work.loss)
     try:
-        parts = [component(m, x * per_litre) for m, x in blend]
+        parts = [component(m, x * per_litre) for m, x in work.parts]
         # A bulk material dosed by weight buffers like a part.
         parts += [
             component(d.material, d.share)
-            for d in doses
+            for d in work.doses
             if d.material.acidity_role == "bulk" and d.share
         ]
         curve = blend_curve(parts)
     except UnknownError as error:
         return error.message
-    acts = actions([(d.material, d.g_per_l) for d in doses])
-    return acidity(curve, acts, _band(blend, group))
+    return acidity(curve, actions(work.rates), work.band)
 
 
-def _nutrients(
-    bulk: tuple[BulkLine, ...], doses: tuple[DoseLine, ...], found: Volumes, group: Crop
-) -> dict[str, NutrientTotal]:
-    supplies = [Supply(b.material, 1000 * b.kg / found.mixed_l, True) for b in bulk]
-    supplies += [Supply(d.material, d.g_per_l, False) for d in doses]
+def _results(work: _Work, ahead: Forecast | None) -> dict[str, float]:
+    """Return the results that the published cautions ask for."""
+    if ahead is None:
+        return {}
+    now = extract_mg_l({e: ahead.free_at(e, 0) for e in ahead.free})
+    boron = sum(float(available("B", s, ahead.times)[0]) for s in work.supplies)
     return {
-        element: nutrient_total(element, supplies, season_demand(group, element))
-        for element in NUTRIENTS
-    }
+        "r.Na_SME": now["Na"], "r.Cl_SME": now["Cl"], "r.EC_SME": float(ahead.ec[0]),
+        "r.EC_over_crop": float(ahead.ec[0]) / work.crop.ec_warn,
+        "r.EC_over_max": float(ahead.ec[0]) / work.crop.ec_max,
+        "r.B_ratio": boron_ratio(boron, work.crop.slug),
+        "boron": boron,
+    }  # fmt: skip
 
 
-def _water(
-    blend: list[tuple[Material, float]], found: Volumes, doses: tuple[DoseLine, ...]
-) -> tuple[Figure, float | None]:
-    """Return the wet weight and the water to add, or why they are not known."""
-    loss = found.blending_loss
-    try:
-        capacity = container_capacity(blend, loss)
-        dry = sum(x * dry_density(m) for m, x in blend) / (1 - loss)
-    except UnknownError as error:
-        return figure(WET_MASS, None, container_capacity, problem=error.message), None
-    dosed = sum(d.g_per_l for d in doses) / 1000
-    kg_l = dry + dosed + capacity
-    wet = figure(
-        WET_MASS,
-        kg_l * found.mixed_l,
-        container_capacity,
-        span=((kg_l - 0.06) * found.mixed_l, (kg_l + 0.06) * found.mixed_l),
-        inputs=(
-            Input("dry weight of the parts", dry, "kg/L", "book"),
-            Input("doses", dosed, "kg/L", "derived"),
-            Input("water held after draining", capacity, "L/L", "guess"),
-        ),
-        method="dry weight, plus doses, plus the water a 30 cm heap holds after draining",
-    )
-    return wet, water_to_add(blend, loss, capacity)
-
-
-def _mixed_figure(plan: Plan, found: Volumes) -> Figure:
-    batch, inputs, method = plan.batch, [], "as asked for"
-    if batch.vessels and batch.volume_l is None:
-        inputs = [
-            Input("pots, headspace left", found.filled_l, "L", "practice"),
-            Input("settles in the pot", found.settling * 100, "%", "practice"),
-            Input("kept over", batch.spare * 100, "%", "practice"),
-        ]
-        method = "litres in the pots × (1 + kept over) ÷ (1 − settling)"
-    elif batch.volume_l is None:
-        inputs = [
-            Input("loose parts", found.loose_total_l, "L", "derived"),
-            Input("lost on blending", found.blending_loss * 100, "%", "guess"),
-        ]
-        method = "loose parts × (1 − loss on blending)"
-    return figure(
-        MIXED_VOLUME,
-        found.mixed_l,
-        needed_for_vessels,
-        inputs=tuple(inputs),
-        method=method,
-    )
-
-
-def _loose_figure(bulk: tuple[BulkLine, ...], found: Volumes) -> Figure:
-    loss = found.blending_loss
-    spread = [
-        found.mixed_l / (1 - min(max(loss + off, 0.0), 0.3))
-        for off in (-LOSS_SPREAD, LOSS_SPREAD)
-    ]
-    return figure(
-        LOOSE_VOLUME,
-        found.loose_total_l,
-        blending_loss,
-        span=(spread[0], spread[1]),
-        inputs=(
-            Input("mixed soil", found.mixed_l, "L", "derived"),
-            Input("lost on blending", loss * 100, "%", "guess"),
-            *(Input(b.material.name, b.loose_l, "L", "derived") for b in bulk),
-        ),
-        method="mixed ÷ (1 − loss): fines fall between coarse pieces",
-        note="A measured bucket beats this estimate.",
-    )
-
-
-def _mass_figure(bulk: tuple[BulkLine, ...], doses: tuple[DoseLine, ...]) -> Figure:
-    parts, dosed = sum(b.kg for b in bulk), sum(d.grams.typ for d in doses) / 1000
-    low = sum(b.loose_l * b.material.loose_density().low for b in bulk) + dosed
-    high = sum(b.loose_l * b.material.loose_density().high for b in bulk) + dosed
-    return figure(
-        MASS,
-        parts + dosed,
-        dry_density,
-        span=(low, high),
-        inputs=(
-            *(Input(b.material.name, b.kg, "kg", b.material.mark_of("density"),
-                    f"{b.loose_l:.3g} L at {b.material.loose_density().typ:.2g} kg/L")
-              for b in bulk),
-            Input("doses", dosed, "kg", "derived"),
-        ),
-        method="loose litres × weight of a litre as bought, added up",
-    )  # fmt: skip
-
-
-def _listed(
-    plan: Plan, bulk: tuple[BulkLine, ...], doses: tuple[DoseLine, ...],
-    found: Volumes, group: Crop,
-) -> list[Caution]:  # fmt: skip
+def _listed(work: _Work, ahead: Forecast | None) -> list[Caution]:
     """Return the cautions of the published list for mixing this batch outdoors."""
-    dry = frozenset(["dry"])
+    dry, mixed_l = frozenset(["dry"]), work.volumes.mixed_l
     lines = [
         Line(b.material.name, {"tag": frozenset(b.material.tags), "state": dry},
-             1000 * b.kg / found.mixed_l)
-        for b in bulk
+             1000 * b.kg / mixed_l)
+        for b in work.bulk
     ]  # fmt: skip
-    for line, dose in zip(doses, plan.doses, strict=True):
+    for line, dose in zip(work.doses, work.plan.doses, strict=True):
         measure = dose.unit.name.split("/")[0]
         word = "spoon" if measure in SPOONS else "cup" if measure in CUPS else "gram"
         words = {
@@ -281,8 +337,14 @@ def _listed(
         }  # fmt: skip
         lines.append(Line(line.material.name, words, line.g_per_l))
     context = {
-        "crop": frozenset(group.tags),
+        "crop": frozenset([*work.crop.tags, work.crop.slug]),
         "stage": frozenset(["weigh", "mix"]),
         "where": frozenset(["outdoors"]),
     }
-    return fired(lines, context)
+    results = _results(work, ahead)
+    boron = results.get("boron", 0.0)
+    fills = {
+        "crop": work.crop.name.lower(), "x": f"{boron:.2g}",
+        "y": f"{boron_lines(work.crop.slug)[1]:g}",
+    }  # fmt: skip
+    return fired(lines, context, results, fills)

@@ -53,7 +53,9 @@ def _normals(count: int, columns: int, seed: int) -> Floats:
     return np.asarray(found)
 
 
-@cites("pelk", "spreads of buffer, own pH, rates, carbonate, CCE, water, life and weather")
+@cites(
+    "pelk", "spreads of buffer, own pH, rates, carbonate, CCE, water, life and weather"
+)
 def draws_of(
     heap: Heap, samples: int = SAMPLES, seed: int = SEED,
     learned: Posterior | None = None,

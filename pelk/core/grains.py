@@ -7,6 +7,8 @@ of all sizes has reacted.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
+from itertools import pairwise
+from math import log1p
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +24,7 @@ Sieves = tuple[tuple[float, float], ...]
 
 # Diameter lost is tabulated evenly in log(1 + mm / FIRST_MM), past the coarsest grain.
 FIRST_MM, MOST_MM, WEAR_NODES = 1e-4, 60.0, 500
+WEAR_STEP = log1p(MOST_MM / FIRST_MM) / WEAR_NODES
 BINS_A_SIEVE = 5
 FINEST_MM = 0.004
 # Sieve (upper mm, lower mm, efficiency) of the fineness schemes.
@@ -186,7 +189,7 @@ def size_classes(sieves: Sieves, bins: int = BINS_A_SIEVE) -> tuple[Floats, Floa
     ordered = sorted(sieves)
     diameters: list[float] = []
     shares: list[float] = []
-    for (fine, below), (coarse, above) in zip(ordered[:-1], ordered[1:], strict=True):
+    for (fine, below), (coarse, above) in pairwise(ordered):
         if above <= below:
             continue
         edges = np.geomspace(fine, coarse, bins + 1)
@@ -217,11 +220,6 @@ def reacted_share(sieves: Sieves, lost_mm: float, rate: float = 1.0) -> float:
     return float((1 - np.maximum(1 - lost_mm * rate / diameters, 0) ** 3) @ shares)
 
 
-def wear_step() -> float:
-    """Return the even step of the axis that `reacted_curve` stands on. [-]."""
-    return float(np.log1p(MOST_MM / FIRST_MM)) / WEAR_NODES
-
-
 def reacted_curve(sieves: Sieves, rate: float = 1.0) -> Floats:
     """Return the share reacted along the even axis of diameter lost.
 
@@ -243,7 +241,7 @@ def reacted_curve(sieves: Sieves, rate: float = 1.0) -> Floats:
 @cache
 def _reacted_curve(sieves: Sieves, rate: float) -> Floats:
     diameters, shares = size_classes(sieves)
-    lost = FIRST_MM * np.expm1(np.arange(WEAR_NODES + 1) * wear_step())
+    lost = FIRST_MM * np.expm1(np.arange(WEAR_NODES + 1) * WEAR_STEP)
     left = np.maximum(1 - lost[:, None] * rate / diameters, 0) ** 3
     found: Floats = (1 - left) @ shares / shares.sum()
     return found

@@ -18,7 +18,11 @@ from pelk.core.sources import cites
 
 # A mix heated by its own life, and what of it counts.
 SILICATE_PER_YEAR = 0.02
-SILICATE_CCE = {"basalt-dust": 0.40, "volcanic-rock-dust": 0.30, "glacial-rock-dust": 0.25}
+SILICATE_CCE = {
+    "basalt-dust": 0.40,
+    "volcanic-rock-dust": 0.30,
+    "glacial-rock-dust": 0.25,
+}
 INHIBITOR_G_L, INHIBITED_DAYS, INHIBITED = 1.0, 30.0, 0.7
 USED_SULFUR_BEFORE = 0.5
 WOODY_CLASSES = frozenset(["peat", "bark_aged", "bark_chunk", "wood_chip", "wood_raw"])

@@ -81,7 +81,9 @@ def years_to_limit(
     """
     if held_mg_kg <= limit_mg_kg or dose_g_l <= 0:
         return inf
-    reach = (limit_mg_kg - start_mg_kg) * dry_g_l / (dose_g_l * (held_mg_kg - limit_mg_kg))
+    reach = (
+        (limit_mg_kg - start_mg_kg) * dry_g_l / (dose_g_l * (held_mg_kg - limit_mg_kg))
+    )
     return max(reach, 0.0)
 
 

@@ -65,7 +65,9 @@ class ReleaseClass:
     linear_days: float = 0.0
 
 
-COATED = ReleaseClass(1, 0, 0, 0, 22.5, 36, hot=False, pan_sd=0.2, linear_days=COATED_DAYS)
+COATED = ReleaseClass(
+    1, 0, 0, 0, 22.5, 36, hot=False, pan_sd=0.2, linear_days=COATED_DAYS
+)
 
 
 @cache

@@ -69,6 +69,34 @@ class Dose:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Conditions:
+    """Where a mix lies, and what waters it.
+
+    Attributes
+    ----------
+    temperature_c : float
+        Mean of the air. [°C]
+    moisture : str
+        ``dry``, ``moist`` or ``wet``.
+    inoculum : str or None
+        ``none``, ``some`` or ``rich``; None takes what the parts bring.
+    water_alkalinity_mg_l : float
+        As calcium carbonate. [mg/L]
+    water_l_per_l_week : float
+        Water given per litre of mix and week. [L/L/week]
+    leaching_fraction : float
+        Share of it that drains away. [-]
+    """
+
+    temperature_c: float = 20.0
+    moisture: str = "moist"
+    inoculum: str | None = None
+    water_alkalinity_mg_l: float = 0.0
+    water_l_per_l_week: float = 0.0
+    leaching_fraction: float = 0.15
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
     """A recipe with its batch.
 
@@ -76,6 +104,12 @@ class Plan:
     ----------
     parts_are_litres : bool
         The parts are loose litres that were measured, not shares.
+    conditions : Conditions
+        Where it lies.
+    days : int
+        How far ahead to look. [d]
+    pot_height_cm : float or None
+        Of the mix in the pot; None takes it from the pots. [cm]
     """
 
     name: str
@@ -84,3 +118,6 @@ class Plan:
     parts: tuple[Part, ...]
     doses: tuple[Dose, ...] = field(default=())
     parts_are_litres: bool = False
+    conditions: Conditions = Conditions()
+    days: int = 180
+    pot_height_cm: float | None = None

@@ -88,6 +88,30 @@ PH_START = Quantity("ph_start", "pH on mixing day", "pH₀", "-", 2.0, 10.0, 2)
 PH_SETTLED = Quantity("ph_settled", "pH when settled", "pH∞", "-", 2.0, 10.0, 2)
 BUFFER = Quantity("buffer", "Buffer capacity", "B", "meq/L/pH", high=1000)
 CHARGE = Quantity("charge", "Net base", "A", "meq/L", low=-1e6, high=1e6)
+TEMPERATURE = Quantity("temperature", "Temperature", "T", "°C", low=-30, high=60)
+ALKALINITY = Quantity("alkalinity", "Alkalinity as CaCO3", "Alk", "mg/L", high=2000)
+WATERING = Quantity("watering", "Water a week", "V", "L/L", high=20)
+SHARE = Quantity("share", "Share", "x", "-", high=1.0)
+DAYS = Quantity("days", "Days ahead", "t", "d", low=1, high=730)
+HEIGHT = Quantity("height", "Height of the mix", "H", "cm", low=1, high=200)
+PH_FORECAST = Quantity("ph_forecast", "pH as it drifts", "pH", "-", 2.0, 10.0, 2)
+EC_NOW = Quantity("ec_now", "Salts on mixing day", "EC", "dS/m", high=1000)
+EC_LATER = Quantity("ec_later", "Salts when food has come free", "EC", "dS/m", high=1000)
+READY = Quantity("ready", "Day it is ready", "t", "d", high=2000)
+AIR = Quantity("air", "Air after draining", "AFP", "%", high=100)
+WATER_HELD = Quantity("water_held", "Water after draining", "CC", "%", high=100)
+C_TO_N = Quantity("c_to_n", "Carbon to nitrogen", "C:N", "-", high=1e6)
+COST = Quantity("cost", "Cost of the batch", "c", "", high=1e9)
+
+
+def available_quantity(element: str) -> "Quantity":
+    """Return the quantity of what has come free of an element."""
+    name = NUTRIENTS[element].name.split(",")[0]
+    return Quantity(
+        f"{element}_free", f"{name}, free for the plant", element, "mg/L", -1e6, 1e7
+    )
+
+
 N_TOTAL = Quantity("N", "Nitrogen, total", "N", "mg/L", high=1e7)
 P_TOTAL = Quantity("P", "Phosphorus, total", "P", "mg/L", high=1e7)
 K_TOTAL = Quantity("K", "Potassium, total", "K", "mg/L", high=1e7)

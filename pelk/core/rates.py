@@ -9,7 +9,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.buffering import PH_GRID, PKH, ROOT_ZONE_CO2_ATM, PK1
+from pelk.core.buffering import PH_GRID, PK1, PKH, ROOT_ZONE_CO2_ATM
 from pelk.core.lanes import Arithmetic, Grid, Lane
 from pelk.core.sources import cites
 
@@ -62,7 +62,7 @@ def decay_by_moisture(moisture: Floats | float) -> Floats:
     array
         Factor. [-]
     """
-    return np.interp(moisture, [0.10, 0.50, 0.80, 1.00], [0.0, 1.0, 1.0, 0.6])
+    return np.asarray(np.interp(moisture, [0.10, 0.50, 0.80, 1.00], [0.0, 1.0, 1.0, 0.6]))
 
 
 @cites("pelk", "after textbook nitrification curves")
@@ -79,7 +79,7 @@ def nitrifiers_by_moisture(moisture: Floats | float) -> Floats:
     array
         Factor. [-]
     """
-    return np.interp(moisture, [0.20, 0.50, 0.75, 1.00], [0.0, 1.0, 1.0, 0.2])
+    return np.asarray(np.interp(moisture, [0.20, 0.50, 0.75, 1.00], [0.0, 1.0, 1.0, 0.2]))
 
 
 @cites("pelk", "Q10 2 at 25 C, none below 2 C and above 45 C")
@@ -115,7 +115,9 @@ def nitrifiers_by_ph(ph: Floats | float) -> Floats:
     array
         Factor. [-]
     """
-    return np.interp(ph, [4.3, 5.0, 6.5, 8.2, 9.5], [0.0, 0.25, 1.0, 1.0, 0.2])
+    return np.asarray(
+        np.interp(ph, [4.3, 5.0, 6.5, 8.2, 9.5], [0.0, 0.25, 1.0, 1.0, 0.2])
+    )
 
 
 @cites("emerson1975", "pKa = 0.09018 + 2729.92 / T")
@@ -170,7 +172,9 @@ def lime_by_water(water_filled: Floats | float) -> Floats:
     array
         Factor. [-]
     """
-    return np.clip((np.asarray(water_filled, dtype=float) - 0.05) / 0.30, 0, 1)
+    return np.asarray(
+        np.clip((np.asarray(water_filled, dtype=float) - 0.05) / 0.30, 0, 1)
+    )
 
 
 @cites("swartzendruber1965", "limestone as dissolving spheres; pH exponent 0.5 is a fit")
@@ -223,7 +227,7 @@ def sulfur_by_water(water_filled: Floats | float) -> Floats:
     array
         Factor. [-]
     """
-    return np.interp(water_filled, [0.10, 0.40, 0.65, 0.95], [0, 1, 1, 0])
+    return np.asarray(np.interp(water_filled, [0.10, 0.40, 0.65, 0.95], [0, 1, 1, 0]))
 
 
 @cites("pelk", "stops below pH 2, slackens above 8")
@@ -240,7 +244,7 @@ def sulfur_by_ph(ph: Floats | float) -> Floats:
     array
         Factor. [-]
     """
-    return np.interp(ph, [2.0, 2.5, 4.0, 8.0, 9.0], [0, 0.1, 1, 1, 0.7])
+    return np.asarray(np.interp(ph, [2.0, 2.5, 4.0, 8.0, 9.0], [0, 0.1, 1, 1, 0.7]))
 
 
 @cites("plummer1982", "bicarbonate at rest with root-zone CO2")

@@ -1,7 +1,6 @@
 """Salts: what a meter reads, by which method, and what plants stand."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from functools import cache
 from math import log, sqrt
 
@@ -83,7 +82,10 @@ def charges(ions_mg_l: Mapping[str, float]) -> tuple[float, float]:
 
 
 @cites("crc", "limiting ionic conductivities at 25 C")
-@cites("handbook60", "saturated gypsum reads about 2.2 dS/m; the divalent factor is set to it")
+@cites(
+    "handbook60",
+    "saturated gypsum reads about 2.2 dS/m; the divalent factor is set to it",
+)
 def ec_of_solution(ions_meq_l: Mapping[str, float], ionic_strength: float) -> float:
     """Return the conductivity of a solution by the conductivities of its ions.
 
@@ -108,7 +110,9 @@ def ec_of_solution(ions_meq_l: Mapping[str, float], ionic_strength: float) -> fl
 
 
 @cites("cavins", "reading by method for the same mix")
-def as_saturated_extract(reading_ds_m: float, method: str, tap_ds_m: float = 0.0) -> float:
+def as_saturated_extract(
+    reading_ds_m: float, method: str, tap_ds_m: float = 0.0
+) -> float:
     """Return what a reading by another method would be in the saturated extract.
 
     Parameters

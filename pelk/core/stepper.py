@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from pelk.core.acids import FADES_PER_DAY, charge_of_weak_acid
 from pelk.core.buffering import CALCITE_PH, OWN_PH_FLOOR, PH_GRID
 from pelk.core.elements import ATOMIC_MASS
-from pelk.core.grains import FIRST_MM, reacted_curve, wear_step
+from pelk.core.grains import FIRST_MM, WEAR_STEP, reacted_curve
 from pelk.core.heap import (
     INHIBITED,
     SILICATE_PER_YEAR,
@@ -151,7 +151,7 @@ class Stepper:
         solids = sorted(heap.solids, key=lambda s: not s.is_lime)
         self.limes = sum(s.is_lime for s in solids)
         curves = [reacted_curve(s.sieves, s.rate * s.contact) for s in solids]
-        self.grains = Stack(curves, wear_step())
+        self.grains = Stack(curves, WEAR_STEP)
         self.grain_days = [s.day for s in solids]
         self.grain_base = self._rows(
             [s.base_meq_l * (draws.cce if s.is_lime else draws.carbonate) for s in solids]
@@ -160,8 +160,10 @@ class Stepper:
         self.grain_rest = self._rows(
             [10.0 ** (REFERENCE_PH - self._rest_of(s)) for s in solids]
         )
-        self.sulfurs = Stack([reacted_curve(s.sieves) for s in heap.sulfurs], wear_step())
-        self.sulfur_acid = self._rows([s.acid_meq_l + 0.0 * draws.lime for s in heap.sulfurs])
+        self.sulfurs = Stack([reacted_curve(s.sieves) for s in heap.sulfurs], WEAR_STEP)
+        self.sulfur_acid = self._rows(
+            [s.acid_meq_l + 0.0 * draws.lime for s in heap.sulfurs]
+        )
 
     def _rest_of(self, solid: Solid) -> Lane:
         shift = self.draws.ph
@@ -293,7 +295,12 @@ class Stepper:
             "days": days,
             "grains_on": self._begun(self.grain_days, i),
             "sulfur_on": self._begun([s.day for s in self.heap.sulfurs], i),
-            "lime": 2e-3 * CALCITE_UM_D * draws.lime * warm[3] * forcing.lime_wet[i] * days,
+            "lime": 2e-3
+            * CALCITE_UM_D
+            * draws.lime
+            * warm[3]
+            * forcing.lime_wet[i]
+            * days,
             "sulfur": eaten * draws.sulfur * active,
             "nitrify": warm[2] * forcing.nitrify_wet[i] * days,
             "most": most * draws.nitrify,
@@ -364,7 +371,9 @@ class Stepper:
         worn, lime, carbonate = self._dissolve(start.worn, pace, by)
         eaten, sulfur = start.eaten, start.sulfur
         if self.heap.sulfurs:
-            eaten, sulfur = self._oxidise(start.eaten, pace["sulfur_on"], pace["sulfur"] * by[1])
+            eaten, sulfur = self._oxidise(
+                start.eaten, pace["sulfur_on"], pace["sulfur"] * by[1]
+            )
         watered, fallen = start.watered, start.precipitated
         if self.is_watered:
             watered, fallen = self._water(start, pace, by)
@@ -401,7 +410,9 @@ class Stepper:
         """Return what grains that have lost a diameter have given. [meq/L]."""
         x = self.x
         place = x.each(lambda lost: x.log1p(lost / FIRST_MM), worn)
-        return x.each(lambda share, all_of_it: share * all_of_it, x.read(stack, place), meq_l)
+        return x.each(
+            lambda share, all_of_it: share * all_of_it, x.read(stack, place), meq_l
+        )
 
     def _water(
         self, start: Chemistry, pace: dict[str, Lane], by: Any
@@ -421,7 +432,9 @@ class Stepper:
 
     def _acids(self, ph: Lane) -> Lane:
         """Return the acid of mineral acids and of what is left of the fading ones."""
-        total: Lane = sum(acid for day, acid in self.heap.strong if day <= self.day + 1e-9)
+        total: Lane = sum(
+            acid for day, acid in self.heap.strong if day <= self.day + 1e-9
+        )
         for day, name, amount in self.heap.weak:
             if day <= self.day + 1e-9:
                 mark = self.fade_marks.setdefault(day, self.fading)
