@@ -24,3 +24,7 @@ class OutOfRangeError(CoreError):
 
 class UnknownError(CoreError):
     """A value that was never measured, where it is needed. It is not zero."""
+
+
+class UnreachableError(CoreError):
+    """Something that chemistry or the stock will not give, with the reason."""

@@ -4,7 +4,7 @@ Everything is per litre of mixed soil and does not yet know how time goes on.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pelk.core.acids import WEAK, excess_base_of
 from pelk.core.buffering import CALCITE_PH, FINE_GRAIN_MM, Component, component
@@ -229,6 +229,53 @@ def heap_of(
         litres=litres,
         is_woody=shares >= 0.5,
         inhibited_days=found.inhibited,
+    )
+
+
+def with_doses(
+    heap: Heap, doses: Sequence[tuple[Material, float]], *, day: float = 0.0,
+    contact: float = 1.0, on_top: bool = False,
+) -> Heap:  # fmt: skip
+    """Return a heap with more lime, sulfur or acid put in on a day.
+
+    Parameters
+    ----------
+    heap : Heap
+        As it is.
+    doses : sequence of (Material, float)
+        What goes in; nitrogen of doses after mixing day is not followed. [g/L]
+    day : float
+        When. [d]
+    contact : float
+        Share of a lime's surface that mixing reaches. [-]
+    on_top : bool
+        Spread on the surface.
+
+    Returns
+    -------
+    Heap
+        The same, dosed.
+    """
+    found = _Doses(doses, contact, on_top)
+    nitrogen = tuple(n for n in found.nitrogen if n is not None) if day == 0 else ()
+    return replace(
+        heap,
+        solids=(*heap.solids, *(replace(s, day=s.day + day) for s in found.solids)),
+        sulfurs=(*heap.sulfurs, *(replace(s, day=day) for s in found.sulfurs)),
+        apatites=(*heap.apatites, *found.apatites),
+        nitrogen=(*heap.nitrogen, *nitrogen),
+        strong=(*heap.strong, *((day, acid) for _, acid in found.strong)),
+        weak=(*heap.weak, *((day, name, amount) for _, name, amount in found.weak)),
+        silicate_meq_l=heap.silicate_meq_l + found.silicate,
+    )
+
+
+def with_buffer(heap: Heap, factor: float) -> Heap:
+    """Return a heap whose parts all buffer some times as much."""
+    return replace(
+        heap,
+        components=tuple(replace(c, buffer=c.buffer * factor) for c in heap.components),
+        curve=tuple((ph, base * factor) for ph, base in heap.curve),
     )
 
 

@@ -82,6 +82,8 @@ class Material:
         Weight of a litre as bought or used. [kg/L]
     loose_l_per_kg : float or None
         Loosened litres from a kilogram of a compressed material. [L/kg]
+    loosens : float or None
+        Loosened litres from a litre as packed. [L/L]
     moisture_pct : float or None
         Water, wet basis. [%]
     composition : dict of str to Range
@@ -128,6 +130,7 @@ class Material:
     organic: str = ""
     density: Range | None = None
     loose_l_per_kg: float | None = None
+    loosens: float | None = None
     moisture_pct: float | None = None
     composition: dict[str, Range] = field(default_factory=dict)
     ph: Range | None = None
@@ -309,6 +312,7 @@ def _material(
         organic=f"{row['organic_program']}: {row['organic_note']}",
         density=_range(row, "bulk_density"),
         loose_l_per_kg=number(row["loose_L_per_kg"]),
+        loosens=number(row["loose_volume_factor"]),
         moisture_pct=number(row["moisture_pct"]),
         composition=_composition(row),
         ph=_range(row, "ph"),

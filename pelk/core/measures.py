@@ -6,6 +6,7 @@ and their parsing are the edge's business.
 
 from dataclasses import dataclass
 from functools import cache
+from math import sqrt
 
 from pelk.core.errors import CoreError
 from pelk.core.materials import Range
@@ -17,6 +18,10 @@ SYSTEMS = ("metric", "us")
 CUP_ML = {"metric": 250.0, "us": 236.5882365}
 TABLESPOONS_A_CUP = {"metric": 250 / 15, "us": 16.0}
 TEASPOONS_A_TABLESPOON = 3
+
+
+# One handful of a person who has measured ten.
+HAND_SPREAD = 0.15
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,3 +181,90 @@ def _steps(
         many, rest = many + 1, 0
     found = [(many * step, name)]
     return [*found, (rest * small[1], small[2])] if rest else found
+
+
+@dataclass(frozen=True, slots=True)
+class Calibrated:
+    """A person's own measure: how much one of it is, and how far one may be off.
+
+    Attributes
+    ----------
+    each : Range
+        One of it. [mL or g]
+    count_spread : float
+        Of ten of them, relative. [-]
+    """
+
+    each: Range
+    count_spread: float
+
+
+@cites("pelk", "one handful of a calibrated person is off by 15 %, ten by 5 to 8 %")
+def calibrate(total: float, count: int) -> Calibrated:
+    """Return a person's own handful, scoop or shovel.
+
+    Parameters
+    ----------
+    total : float
+        What some of them came to, in a jug or on a scale. [mL or g]
+    count : int
+        How many; ten is right. [-]
+
+    Returns
+    -------
+    Calibrated
+        One of them, with its spread.
+
+    Raises
+    ------
+    CoreError
+        When nothing was measured.
+    """
+    if not (total > 0 and count > 0):
+        raise CoreError("measure a few of them together, ten is right")
+    one = total / count
+    return Calibrated(
+        Range(one * (1 - HAND_SPREAD), one, one * (1 + HAND_SPREAD)),
+        HAND_SPREAD / sqrt(count),
+    )
+
+
+@cites("en12580", "loosened volume of packed material")
+@cites(
+    "trade", "bales hold 1.6 to 2.2 times their compressed volume, bricks 11 to 16 L/kg"
+)
+def loosened_litres(packed_l: float, factor: float) -> float:
+    """Return the loose litres of a bale or a stacked bag.
+
+    Parameters
+    ----------
+    packed_l : float
+        As packed. [L]
+    factor : float
+        Light peat 1.9, dark peat 1.5, wood fibre 2.5, a stacked bag 1.25. [-]
+
+    Returns
+    -------
+    float
+        Loose. [L]
+    """
+    return packed_l * factor
+
+
+@cites("arithmetic", "dry matter kept, water changed")
+def at_moisture(value: float, from_pct: float, to_pct: float) -> float:
+    """Return a content or density at another moisture, dry matter kept.
+
+    Parameters
+    ----------
+    value : float
+        At the first moisture. [as it is]
+    from_pct, to_pct : float
+        Wet-basis moistures. [%]
+
+    Returns
+    -------
+    float
+        At the second moisture. [as it is]
+    """
+    return value * (100 - to_pct) / (100 - from_pct)

@@ -201,3 +201,63 @@ def volumes(plan: Plan, shelf: Mapping[str, Material]) -> Volumes:
     loose = tuple(x * mixed / (1 - loss) for x in shares)
     LOOSE_VOLUME.check(sum(loose), "batch")
     return Volumes(shares, loose, mixed, loss, settle, filled)
+
+
+@dataclass(frozen=True, slots=True)
+class TopUp:
+    """What to add to a barrow that holds something already.
+
+    Attributes
+    ----------
+    add_l : dict of str to float
+        Loose litres of each part. [L]
+    loose_l, mixed_l : float
+        What it comes to. [L]
+    grew : bool
+        More than was wanted: a part already there set the size.
+    """
+
+    add_l: dict[str, float]
+    loose_l: float
+    mixed_l: float
+    grew: bool
+
+
+@cites("arithmetic", "the part that is furthest ahead sets the size")
+def top_up(
+    shares: Mapping[str, float],
+    there_l: Mapping[str, float],
+    wanted_l: float,
+    loss: float,
+) -> TopUp:
+    """Return what to add to reach a recipe with what is in the barrow already.
+
+    Parameters
+    ----------
+    shares : mapping of str to float
+        Of the loose volume, by slug. [-]
+    there_l : mapping of str to float
+        Loose litres already in, by slug. [L]
+    wanted_l : float
+        Mixed soil wanted. [L]
+    loss : float
+        Lost on blending. [-]
+
+    Returns
+    -------
+    TopUp
+        Loose litres of each part to add.
+
+    Raises
+    ------
+    CoreError
+        When something is in the barrow that the recipe does not have.
+    """
+    strange = [slug for slug, litres in there_l.items() if litres and slug not in shares]
+    if strange:
+        raise CoreError(f"the recipe has no {strange[0]}", "there")
+    loose = wanted_l / (1 - loss)
+    ahead = max([there_l.get(s, 0.0) / x for s, x in shares.items()], default=0.0)
+    total = max(loose, ahead)
+    add = {s: max(x * total - there_l.get(s, 0.0), 0.0) for s, x in shares.items()}
+    return TopUp(add, total, total * (1 - loss), total > loose * (1 + 1e-9))
