@@ -120,7 +120,7 @@ def read(data: Any) -> MixDocument:
     try:
         document = msgspec.convert(data, MixDocument)
     except msgspec.ValidationError as error:
-        raise DocumentError([_shape_problem(str(error), data)]) from error
+        raise DocumentError([shape_problem(str(error), data)]) from error
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         found = data.get("format") if isinstance(data, dict) else data
         raise DocumentError(
@@ -135,7 +135,7 @@ def write(document: MixDocument) -> dict[str, Any]:
     return {**built, "format": FORMAT, "name": document.name, "crop": document.crop}
 
 
-def _shape_problem(message: str, data: Any) -> CoreError:
+def shape_problem(message: str, data: Any) -> CoreError:
     """Say where a document's shape is wrong, what was found and what is allowed."""
     text, _, place = message.partition(" - at `$")
     path = place.rstrip("`").lstrip(".")
@@ -374,7 +374,7 @@ def own_material(
     try:
         found = msgspec.convert({**facts, "slug": slug}, Material)
     except msgspec.ValidationError as error:
-        problem = _shape_problem(str(error), {**facts, "slug": slug})
+        problem = shape_problem(str(error), {**facts, "slug": slug})
         raise CoreError(problem.message, f"{path}.{problem.path}") from error
     return checked(found, path)
 

@@ -1,0 +1,502 @@
+"""Doses, and parts where allowed, from what is there: what a crop wants at least cost.
+
+Everything is linear but the last step: doses are rounded to what a scale shows and the
+whole is judged again by `evaluate`; where pH or salts come out beyond their sides, the
+sides are drawn in and it is solved again.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from pelk.core.acids import excess_base_of
+from pelk.core.availability import ELEMENTS, IONS, Times, available
+from pelk.core.cost import Package
+from pelk.core.crops import Crop
+from pelk.core.elements import ATOMIC_MASS, SULFUR_MEQ_PER_G, base_meq_per_g
+from pelk.core.errors import CoreError, UnknownError
+from pelk.core.evaluate import Evaluation, evaluate
+from pelk.core.forecast import Forecast
+from pelk.core.materials import Material
+from pelk.core.measures import DoseUnit
+from pelk.core.nutrients import Supply
+from pelk.core.plans import Dose, Part, Plan
+from pelk.core.programme import Answer, Binding, Conflict, Row, Variable, solve
+from pelk.core.salts import MEQ_PER_DS, MG_PER_MEQ, PASTE_L_L
+from pelk.core.schools import School
+from pelk.core.structure import structure_of
+from pelk.core.volumes import blending_loss
+
+# Share of a season's uptake that the mix itself must bring, by intensity; the rest is fed.
+IN_THE_MIX = {0: 0.5, 1: 0.7, 2: 0.5, 3: 0.4}
+REACHES = 0.65
+EC_DAY = 30
+LEAST_G_L, LEAST_G = 0.1, 5.0
+STEP_G, FINE_STEP_G, FINE_UNDER_G = 5.0, 0.5, 50.0
+PASSES, SLACK_PH, SLACK_EC = 4, 0.02, 0.02
+MINIMISE = ("cost", "ingredients", "mass")
+G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
+DOSED_ROLES = frozenset(["dose"])
+# Never proposed unless asked for by name: restricted, poisonous or weighed to a tenth.
+ASKED_FOR = frozenset(["not-allowed", "borax", "nitrate-salt", "castor", "lime-hydrated"])
+PARTS_PASSES, PARTS_CLOSE = 6, 1e-4
+LEAST_PART, USUAL_MOST_PART = 0.05, 0.7
+UNKNOWN_PRICE_G = 1e-3
+NAMES = {
+    "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",
+    "Mg": "magnesium", "S": "sulfur", "pH": "pH", "salts": "salt", "air": "air",
+    "volume": "volume", "salts (cations)": "salt",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Goal:
+    """What a grower wishes for.
+
+    Attributes
+    ----------
+    targets : mapping of str to tuple
+        Bands that replace the crop's: elements [mg/L], ``pH``, ``salts`` [dS/m].
+    allow, exclude : frozenset of str
+        Slugs, families, tags or ``animal``; an empty `allow` is everything.
+    stock_g : mapping of str to float
+        What is owned, by slug. [g]
+    only_owned : bool
+        Nothing is bought.
+    minimise : str
+        ``cost``, ``ingredients`` or ``mass``.
+    most_used : int or None
+        At most so many doses.
+    may_change_parts : bool
+        The parts are chosen too, from the plan's.
+    """
+
+    targets: Mapping[str, tuple[float | None, float | None]] = field(default_factory=dict)
+    allow: frozenset[str] = frozenset()
+    exclude: frozenset[str] = frozenset()
+    stock_g: Mapping[str, float] = field(default_factory=dict)
+    only_owned: bool = False
+    minimise: str = "cost"
+    most_used: int | None = None
+    may_change_parts: bool = False
+    school: School = field(default_factory=School)
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """A plan with doses that meets the goal, or why there is none.
+
+    Attributes
+    ----------
+    plan : Plan
+        With the proposed doses; the nearest there is when not `is_met`.
+    evaluation : Evaluation
+        Of that plan.
+    binds : tuple of str
+        What holds it where it is, in sentences.
+    conflicts : tuple of str
+        Which wishes stand against each other, in sentences.
+    misses : dict of str to float
+        How far each wish is missed; empty when it is met.
+    gap : float
+        How far from the best it may be. [-]
+    """
+
+    plan: Plan
+    evaluation: Evaluation
+    is_met: bool
+    binds: tuple[str, ...]
+    conflicts: tuple[str, ...]
+    misses: dict[str, float]
+    gap: float
+    cost: float
+    notes: tuple[str, ...]
+
+
+def propose(
+    plan: Plan, shelf: Mapping[str, Material], goal: Goal,
+    packages: Mapping[str, Package] | None = None,
+) -> Proposal:  # fmt: skip
+    """Return doses that give a mix what its crop wants.
+
+    Parameters
+    ----------
+    plan : Plan
+        Parts and batch; its doses are kept as they are.
+    shelf : mapping of str to Material
+        What may go in, and what the plan names.
+    goal : Goal
+        What is wished for.
+    packages : mapping of str to Package, optional
+        Prices, by slug.
+
+    Returns
+    -------
+    Proposal
+        Rounded to what a scale shows, and judged again by `evaluate`.
+
+    Raises
+    ------
+    CoreError
+        When the plan itself is impossible, or a wish is not known.
+    """
+    _check(goal)
+    if goal.may_change_parts:
+        plan = _with_parts(plan, shelf, goal, packages or {})
+    base = evaluate(plan, shelf, samples=0)
+    if base.forecast is None:
+        raise UnknownError(base.acidity_problem, "bulk")
+    desk = _Desk(plan, base, base.forecast, goal, packages or {})
+    candidates = desk.candidates(shelf)
+    rows = desk.rows()
+    for _ in range(PASSES):
+        found = solve(
+            candidates, rows, fewest=goal.minimise == "ingredients",
+            most_used=goal.most_used,
+        )  # fmt: skip
+        amounts = found.amounts if isinstance(found, Answer) else found.nearest
+        dosed = _dosed(plan, amounts, base.volumes.mixed_l)
+        result = evaluate(dosed, shelf, samples=0)
+        tighter = desk.tightened(rows, result)
+        if isinstance(found, Conflict) or tighter is None:
+            break
+        rows = tighter
+    return _told(desk, dosed, result, found)
+
+
+def _check(goal: Goal) -> None:
+    if goal.minimise not in MINIMISE:
+        raise CoreError(f"found {goal.minimise!r}, allowed: {', '.join(MINIMISE)}",
+                        "goal.minimise")  # fmt: skip
+    allowed = [*ELEMENTS, "pH", "salts"]
+    for name, (low, high) in goal.targets.items():
+        if name not in allowed:
+            raise CoreError(
+                f"found {name!r}, allowed: {', '.join(allowed)}", "goal.targets"
+            )
+        if low is not None and high is not None and low > high:
+            raise CoreError(f"found {low:g} over {high:g}", f"goal.targets.{name}")
+
+
+class _Desk:
+    """Rows and columns of one proposal."""
+
+    def __init__(
+        self, plan: Plan, base: Evaluation, ahead: Forecast, goal: Goal,
+        packages: Mapping[str, Package],
+    ) -> None:  # fmt: skip
+        self.plan, self.base, self.ahead, self.goal = plan, base, ahead, goal
+        self.packages, self.crop = packages, base.crop
+        self.day = int(min(self.crop.season_days, ahead.line.days))
+        self.volume = base.volumes.mixed_l
+        self.notes: list[str] = []
+
+    def band(self, name: str) -> tuple[float, float]:
+        """Return the sides of a wish: the goal's, or else the crop's."""
+        low, high = crop_band(self.crop, name, self.base.ph_band)
+        given = self.goal.targets.get(name)
+        if given is not None:
+            low = -np.inf if given[0] is None else given[0]
+            high = np.inf if given[1] is None else given[1]
+        return low, high
+
+    def rows(self) -> list[Row]:
+        """Return what is wanted, with what the parts and fixed doses bring."""
+        found = []
+        for element in ELEMENTS:
+            low, high = self.band(element)
+            found.append(Row(
+                name=element, low=low, high=high,
+                base=self.ahead.free_at(element, self.day),
+                scale=self.crop.uptake_mg_l[element],
+            ))  # fmt: skip
+        acidity = self.base.acidity
+        if acidity is None:
+            raise UnknownError(self.base.acidity_problem, "bulk")
+        low, high = self.band("pH")
+        line = self.ahead.line
+        end = min(self.ahead.days, line.days)
+        there = sum(d.at(end) for d in self.ahead.drivers)
+        found.append(Row(
+            name="pH",
+            low=acidity.curve.base_at(low) if np.isfinite(low) else -np.inf,
+            high=acidity.curve.base_at(high) if np.isfinite(high) else np.inf,
+            base=there, scale=acidity.curve.capacity_at(5.5 if not np.isfinite(low) else low),
+        ))  # fmt: skip
+        most = self.band("salts")[1]
+        now = float(self.ahead.ec[EC_DAY])
+        found += [
+            Row(name=name, high=most, base=now, scale=1.0)
+            for name in ("salts", "salts (cations)")
+        ]
+        return found
+
+    def candidates(self, shelf: Mapping[str, Material]) -> list[Variable]:
+        """Return what may be dosed, with what a gram a litre of it brings."""
+        taken = {d.material for d in self.plan.doses} | {
+            p.material for p in self.plan.parts
+        }
+        found = []
+        for slug, material in shelf.items():
+            if slug in taken or not self.may_use(material):
+                continue
+            most = self._most(material)
+            least = max(LEAST_G_L, LEAST_G / self.volume)
+            if most < least:
+                continue
+            found.append(Variable(
+                name=slug, cost=self._price(material), most=most, least=least,
+                per_unit=self._brings(material),
+            ))  # fmt: skip
+        return found
+
+    def may_use(self, material: Material) -> bool:
+        """Return whether a material may be dosed at all."""
+        goal, words = self.goal, {material.slug, material.family, *material.tags}
+        if material.role not in DOSED_ROLES or not material.dose_max_g_l:
+            return False
+        if "animal" in goal.exclude and material.vegan == "no":
+            return False
+        if words & goal.exclude or (goal.allow and not words & goal.allow):
+            return False
+        if goal.only_owned and not goal.stock_g.get(material.slug):
+            return False
+        if material.acidity_role == "weak_acid" or (words & ASKED_FOR - goal.allow):
+            return False
+        if "al-sulfate" in words and "food" in self.crop.tags:
+            return False
+        return goal.school.allows(material)
+
+    def _most(self, material: Material) -> float:
+        most = min(
+            material.label_max_g_l or np.inf, material.dose_max_g_l or np.inf, 10.0
+        )
+        stock = self.goal.stock_g.get(material.slug)
+        if stock is not None and self.goal.only_owned:
+            most = min(most, stock / self.volume)
+        return float(most)
+
+    def _price(self, material: Material) -> float:
+        """Return the cost of a gram a litre for the whole batch."""
+        if self.goal.minimise == "mass" or not self.packages:
+            return self.volume * UNKNOWN_PRICE_G
+        package = self.packages.get(material.slug)
+        if package is None:
+            dearest = max(
+                float(p.price) / (p.kg * 1000) for p in self.packages.values() if p.kg
+            ) if any(p.kg for p in self.packages.values()) else UNKNOWN_PRICE_G  # fmt: skip
+            return self.volume * dearest
+        return self.volume * float(package.price) / (package.kilograms(material) * 1000)
+
+    def _brings(self, material: Material) -> dict[str, float]:
+        supply = Supply(material, 1.0, False)
+        times = self.ahead.times
+        free = {e: available(e, supply, times) for e in IONS}
+        at = self._at(times, self.day, free)
+        soon = self._at(times, EC_DAY, free)
+        cations, anions = _ions(material, soon)
+        per_ds = PASTE_L_L * MEQ_PER_DS
+        return {
+            **{e: at[e] for e in ELEMENTS},
+            "pH": lasting_meq_per_g(material, at["N"]),
+            "salts": anions / per_ds,
+            "salts (cations)": cations / per_ds,
+        }
+
+    def _at(
+        self, times: Times, day: float, free: Mapping[str, np.ndarray]
+    ) -> dict[str, float]:
+        edges = self.ahead.line.edges
+        return {e: float(np.interp(day, edges, v)) for e, v in free.items()}
+
+    def tightened(self, rows: Sequence[Row], result: Evaluation) -> list[Row] | None:
+        """Return rows drawn in by what the whole evaluation says, or None when it is content."""
+        found, changed = [], False
+        for row in rows:
+            off = self._off(row.name, result)
+            if off:
+                changed = True
+                row = replace(
+                    row, low=row.low + max(-off, 0.0), high=row.high - max(off, 0.0)
+                )
+            found.append(row)
+        return found if changed else None
+
+    def _off(self, name: str, result: Evaluation) -> float:
+        """Return by how much a row must be drawn in: over +, under -, in its own unit."""
+        if result.forecast is None or result.acidity is None:
+            return 0.0
+        if name == "pH":
+            ph = float(result.forecast.ph[1][-1])
+            low, high = self.band("pH")
+            miss = max(ph - high - SLACK_PH, 0.0) + min(ph - low + SLACK_PH, 0.0)
+            return miss * result.acidity.curve.capacity_at(ph) * 1.2
+        if name == "salts":
+            return max(
+                float(result.forecast.ec[EC_DAY]) - self.band("salts")[1] - SLACK_EC, 0.0
+            )
+        return 0.0
+
+
+def crop_band(crop: Crop, name: str, ph_band: tuple[float, float]) -> tuple[float, float]:
+    """Return what a crop wants of the mix itself, where the goal says nothing."""
+    if name == "pH":
+        return ph_band
+    if name == "salts":
+        return -np.inf, crop.ec_max
+    uptake, share = crop.uptake_mg_l[name], IN_THE_MIX[crop.intensity]
+    if name == "N":
+        return share * uptake, 1.3 * uptake / REACHES
+    if name in ("P", "K"):
+        return share * uptake, np.inf
+    return share * uptake, np.inf
+
+
+def lasting_meq_per_g(material: Material, nitrogen_mg_g: float) -> float:
+    """Return the base (+) that a gram a litre of a product leaves in the mix. [meq/g]."""
+    found = 0.0
+    if material.lime_grade and material.cce:
+        found += base_meq_per_g(material.cce.typ / 100)
+    elemental = material.composition.get("S elemental")
+    if material.acidity_role == "sulfur" and elemental:
+        found -= SULFUR_MEQ_PER_G * elemental.typ / 100
+    elif material.acidity_role == "strong_acid" and material.acid_base:
+        found += base_meq_per_g(material.acid_base / 100)
+    elif material.acidity_role == "organic_n":
+        # Unplanted and nitrified: one milliequivalent of acid a millimole of nitrogen.
+        found += (
+            excess_base_of(material) / 1000 - max(nitrogen_mg_g, 0.0) / ATOMIC_MASS["N"]
+        )
+    return found
+
+
+def _ions(material: Material, free: Mapping[str, float]) -> tuple[float, float]:
+    cations = free["K"] / MG_PER_MEQ["K"] + free["Na"] / MG_PER_MEQ["Na"]
+    if material.availability_class in ("salt", "langbeinite"):
+        cations += free["Mg"] / MG_PER_MEQ["Mg"]
+    if material.availability_class == "gypsum":
+        cations += free["Ca"] / MG_PER_MEQ["Ca"]
+    anions = free["Cl"] / MG_PER_MEQ["Cl"] + free["S"] / MG_PER_MEQ["SO4"]
+    return cations, anions + max(free["N"], 0.0) / ATOMIC_MASS["N"]
+
+
+def _dosed(plan: Plan, amounts: Mapping[str, float], volume_l: float) -> Plan:
+    """Return a plan with doses rounded to what a scale shows."""
+    doses = [
+        Dose(material=slug, amount=rounded_g(g_per_l * volume_l) / volume_l, unit=G_PER_L)
+        for slug, g_per_l in amounts.items()
+        if rounded_g(g_per_l * volume_l) > 0
+    ]
+    return replace(plan, doses=(*plan.doses, *doses))
+
+
+def rounded_g(grams: float) -> float:
+    """Return a weight as it is weighed out: half grams when small, fives when large. [g]."""
+    step = FINE_STEP_G if grams < FINE_UNDER_G else STEP_G
+    return round(grams / step) * step
+
+
+def _told(
+    desk: _Desk, plan: Plan, result: Evaluation, found: Answer | Conflict
+) -> Proposal:
+    if isinstance(found, Conflict):
+        return Proposal(
+            plan, result, False, (), tuple(_conflict_text(s, desk) for s in found.sets),
+            {NAMES.get(k, k): v for k, v in found.misses.items()}, 0.0, 0.0,
+            tuple(desk.notes),
+        )  # fmt: skip
+    notes = list(desk.notes)
+    if desk.goal.minimise == "cost" and not desk.packages:
+        notes.append(
+            "No price is known: the least mass was taken instead of the least cost."
+        )
+    if found.gap > 1e-3:
+        notes.append(
+            f"The best found in 5 seconds; it may be {found.gap:.0%} from the best."
+        )
+    binds = [_binding_text(b, desk) for b in found.binding]
+    binds += [
+        f"{slug} is at the most its label or practice allows." for slug in found.at_most
+    ]
+    return Proposal(
+        plan, result, True, tuple(dict.fromkeys(binds)), (), {}, found.gap, found.cost,
+        tuple(notes),
+    )  # fmt: skip
+
+
+def _binding_text(binding: Binding, desk: _Desk) -> str:
+    name = NAMES.get(binding.row, binding.row)
+    side = "at its least" if binding.side == "least" else "at its most"
+    low, high = desk.band("salts" if binding.row.startswith("salts") else binding.row)
+    value = low if binding.side == "least" else high
+    unit = {"pH": "", "salts": " dS/m", "salts (cations)": " dS/m"}.get(
+        binding.row, " mg/L"
+    )
+    text = f"{name} stands {side}, {value:.3g}{unit}".strip()
+    return f"{text}: another wish there would change the mix."
+
+
+def _conflict_text(sides: tuple[tuple[str, str], ...], desk: _Desk) -> str:
+    said = []
+    for row, side in sides[:4]:
+        low, high = desk.band("salts" if row.startswith("salts") else row)
+        value = low if side == "least" else high
+        said.append(f"{NAMES.get(row, row)} at {side} {value:.3g}")
+    if len(sides) > 4:
+        return "Too many wants at once: " + ", ".join(said) + " and more."
+    if len(said) == 1:
+        return f"With what there is, {said[0]} cannot be had at all."
+    return f"With what there is, {' and '.join(said)} cannot all hold."
+
+
+def _with_parts(
+    plan: Plan, shelf: Mapping[str, Material], goal: Goal, packages: Mapping[str, Package]
+) -> Plan:
+    """Return the plan with its parts chosen anew: cheapest with the air the crop wants.
+
+    Blending loss is held fixed in each pass and found again from the parts.
+    """
+    wanted = evaluate(plan, shelf, samples=0)
+    height = wanted.pot.height_cm if wanted.pot else 20.0
+    loss = wanted.volumes.blending_loss
+    shares: dict[str, float] = {}
+    for _ in range(PARTS_PASSES):
+        variables = [
+            Variable(
+                name=p.material, cost=_part_price(shelf[p.material], packages),
+                most=(shelf[p.material].share_max_pct or 100 * USUAL_MOST_PART) / 100 / (1 - loss),
+                least=LEAST_PART,
+                per_unit={"volume": 1.0, "air": -_wet(shelf[p.material], height)},
+            )
+            for p in plan.parts
+        ]  # fmt: skip
+        total = 1 / (1 - loss)
+        rows = [
+            Row(name="volume", low=total, high=total),
+            Row(name="air", low=wanted.wanted_air, base=1.0, scale=0.1),
+        ]
+        found = solve(variables, rows)
+        if isinstance(found, Conflict):
+            return plan
+        shares = {s: v / total for s, v in found.amounts.items()}
+        again = blending_loss([(shelf[s], x) for s, x in shares.items()])
+        if abs(again - loss) < PARTS_CLOSE:
+            break
+        loss = (loss + again) / 2
+    return replace(
+        plan,
+        parts=tuple(Part(material=s, parts=100 * x) for s, x in shares.items()),
+        parts_are_litres=False,
+    )
+
+
+def _wet(material: Material, height_cm: float) -> float:
+    """Return solids and water of a loose litre after draining: what is not air."""
+    alone = structure_of([(material, 1.0)], 0.0, height_cm)
+    return 1 - alone.total_porosity + alone.container_capacity
+
+
+def _part_price(material: Material, packages: Mapping[str, Package]) -> float:
+    package = packages.get(material.slug)
+    return float(package.price) / package.loose_litres(material) if package else 0.1

@@ -1,0 +1,53 @@
+"""Reading a file of one of the open formats: what is wrong names its line or its key."""
+
+import json
+import sys
+from math import isfinite
+from pathlib import Path
+from typing import Any
+
+from pelk.core.errors import CoreError
+
+BAD_INPUT, NO_ANSWER = 2, 3
+
+
+def decoded(name: str) -> Any:
+    """Return the JSON of a file, or of standard input for ``-``.
+
+    Raises
+    ------
+    CoreError
+        In one line, naming the line or the key.
+    """
+    try:
+        text = sys.stdin.read() if name == "-" else Path(name).read_text("utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise CoreError(f"{name} cannot be read: {error}") from error
+    try:
+        found = json.loads(text)
+    except json.JSONDecodeError as error:
+        raise CoreError(
+            f"{name}, line {error.lineno}: not JSON, {error.msg.lower()}"
+        ) from error
+    except RecursionError as error:
+        raise CoreError(f"{name}: nested too deeply") from error
+    _refuse_no_numbers(found, "")
+    return found
+
+
+def _refuse_no_numbers(value: Any, path: str) -> None:
+    """Refuse NaN and infinity wherever they stand, naming the key."""
+    if isinstance(value, float) and not isfinite(value):
+        raise CoreError(f"found {value}, allowed: a number", path)
+    rows: Any = ()
+    if isinstance(value, dict | list):
+        rows = value.items() if isinstance(value, dict) else enumerate(value)
+    for key, inner in rows:
+        step = f"[{key}]" if isinstance(value, list) else f".{key}" if path else str(key)
+        _refuse_no_numbers(inner, f"{path}{step}")
+
+
+def one_line(problem: CoreError) -> str:
+    """Return a problem as one line that begins with the key it is about."""
+    line = f"{problem.path}: {problem.message}" if problem.path else problem.message
+    return " ".join(line.split())

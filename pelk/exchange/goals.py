@@ -1,0 +1,150 @@
+"""``pelk.goal/1``: a mix with a wish, and what comes back."""
+
+from collections.abc import Mapping
+from decimal import Decimal, InvalidOperation
+from typing import Any, Literal
+
+import msgspec
+from msgspec import Struct
+
+from pelk.bench.documents import (
+    DocumentError,
+    DoseDocument,
+    MixDocument,
+    PartDocument,
+    read,
+    shape_problem,
+    write,
+)
+from pelk.core.cost import Package
+from pelk.core.errors import CoreError
+from pelk.core.proposals import Goal, Proposal
+from pelk.core.schools import School
+
+FORMAT = "pelk.goal/1"
+
+
+class PriceDocument(Struct, forbid_unknown_fields=True):
+    """How a material is bought."""
+
+    price: float
+    kg: float | None = None
+    litres: float | None = None
+    loosens: float = 1.0
+
+
+class WishDocument(Struct, forbid_unknown_fields=True):
+    """The ``goal`` of a file."""
+
+    targets: dict[str, tuple[float | None, float | None]] = {}
+    allow: list[str] = []
+    exclude: list[str] = []
+    stock: dict[str, float] = {}
+    only_owned: bool = False
+    fixed: list[DoseDocument] = []
+    minimise: Literal["cost", "ingredients", "mass"] = "cost"
+    most_used: int | None = None
+    parts: bool = False
+    school: dict[str, str] = {}
+    prices: dict[str, PriceDocument] = {}
+
+
+def read_goal(data: Any) -> tuple[MixDocument, WishDocument]:
+    """Return the mix and the wish of a decoded goal file.
+
+    Raises
+    ------
+    DocumentError
+        Naming the first key that does not fit.
+    """
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        found = data.get("format") if isinstance(data, dict) else data
+        raise DocumentError(
+            [CoreError(f"found {found!r}, allowed: {FORMAT!r}", "format")]
+        )
+    given = {k: v for k, v in data.items() if k != "goal"}
+    document = read({**given, "format": "pelk.mix/1"})
+    try:
+        wish = msgspec.convert(data.get("goal", {}), WishDocument)
+    except msgspec.ValidationError as error:
+        problem = shape_problem(str(error), data.get("goal"))
+        path = f"goal.{problem.path}" if problem.path else "goal"
+        raise DocumentError([CoreError(problem.message, path)]) from error
+    document.doses = [*document.doses, *wish.fixed]
+    return document, wish
+
+
+def as_goal(wish: WishDocument) -> Goal:
+    """Return a wish as the core knows it.
+
+    Raises
+    ------
+    CoreError
+        Naming the school's question that has no such answer.
+    """
+    unknown = set(wish.school) - set(School.__dataclass_fields__)
+    if unknown:
+        raise CoreError(
+            f"found {min(unknown)!r}, allowed: {', '.join(School.__dataclass_fields__)}",
+            "goal.school",
+        )
+    return Goal(
+        targets=wish.targets,
+        allow=frozenset(wish.allow),
+        exclude=frozenset(wish.exclude),
+        stock_g=wish.stock,
+        only_owned=wish.only_owned,
+        minimise=wish.minimise,
+        most_used=wish.most_used,
+        may_change_parts=wish.parts,
+        school=School(**wish.school),
+    )
+
+
+def as_packages(prices: Mapping[str, PriceDocument]) -> dict[str, Package]:
+    """Return the prices of a wish as packages."""
+    found = {}
+    for slug, row in prices.items():
+        try:
+            price = Decimal(repr(row.price))
+        except InvalidOperation as error:
+            raise CoreError(f"found {row.price}", f"goal.prices.{slug}") from error
+        if row.price < 0 or not (row.kg or row.litres):
+            raise CoreError(
+                "a price needs kg or litres above zero", f"goal.prices.{slug}"
+            )
+        found[slug] = Package(
+            price=price, kg=row.kg, litres=row.litres, loosens=row.loosens
+        )
+    return found
+
+
+def answer(document: MixDocument, fixed: int, found: Proposal) -> dict[str, Any]:
+    """Return a proposal as ``pelk.mix/1`` with its explanation."""
+    kept = document.doses[:fixed]
+    proposed = [
+        DoseDocument(d.material, float(f"{d.amount:.5g}"), "g/L")
+        for d in found.plan.doses[fixed:]
+    ]
+    changed = msgspec.structs.replace(document, doses=[*kept, *proposed])
+    if len(found.plan.parts) != len(document.bulk) or any(
+        p.material != b.material or p.parts != b.parts
+        for p, b in zip(found.plan.parts, document.bulk, strict=False)
+    ):
+        changed.bulk = [
+            PartDocument(p.material, parts=float(f"{p.parts:.4g}"))
+            for p in found.plan.parts
+        ]
+    ahead = found.evaluation.forecast
+    return {
+        **write(changed),
+        "explanation": {
+            "is_met": found.is_met,
+            "binds": list(found.binds),
+            "conflicts": list(found.conflicts),
+            "misses": {k: float(f"{v:.4g}") for k, v in found.misses.items()},
+            "gap": round(found.gap, 5),
+            "ph_at_end": None if ahead is None else round(float(ahead.ph[1][-1]), 2),
+            "notes": list(found.notes),
+        },
+    }
