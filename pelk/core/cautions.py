@@ -133,9 +133,14 @@ def fired(
     known = {**dict.fromkeys(book.missing_as_zero, 0.0), **(numbers or {})}
     tags = [line.words.get("tag", frozenset()) for line in lines]
     batch = {**context, "batchtag": frozenset().union(*tags)}
+    said = _all_words(lines)
     found = []
     for rule in book.rules:
-        clauses = _open_clauses(rule, batch, known)
+        clauses = [
+            c
+            for c in _open_clauses(rule, batch, known)
+            if all(_may_hold(t, said) for t in c)
+        ]
         hit = [line.name for line in lines if _holds(clauses, line)] if clauses else []
         if hit:
             of_lines = hit if _asks_line(rule) else []
@@ -143,6 +148,22 @@ def fired(
             about = tuple(dict.fromkeys(of_lines))
             found.append(Caution(rule.id, rule.severity, text, rule.source, about))
     return by_severity(found)
+
+
+def _all_words(lines: Sequence[Line]) -> dict[str, frozenset[str]]:
+    """Return every word that any line says, by namespace."""
+    spaces = {ns for line in lines for ns in line.words}
+    return {
+        ns: frozenset().union(*(line.words.get(ns, frozenset()) for line in lines))
+        for ns in spaces
+    }
+
+
+def _may_hold(term: Term, said: Mapping[str, frozenset[str]]) -> bool:
+    """Return whether any line at all could make a term true."""
+    if not term.ns or term.negate:
+        return True
+    return not said.get(term.ns, frozenset()).isdisjoint(term.any)
 
 
 def by_severity(cautions: Sequence[Caution]) -> list[Caution]:

@@ -58,8 +58,9 @@ class Pace:
     close: float
 
 
-LINE_PACE = Pace(0.25, 1.25, 5.0, 120.0, 10.0, 1024, 2e-3)
-FAN_PACE = Pace(0.5, 1.25, 5.0, 90.0, 14.0, 320, 1e-2)
+LINE_PACE = Pace(0.25, 1.3, 6.0, 120.0, 14.0, 1024, 2e-3)
+SEASON_PACE = Pace(0.5, 1.35, 6.0, 80.0, 14.0, 1024, 5e-3)
+FAN_PACE = Pace(0.5, 1.45, 8.0, 90.0, 30.0, 240, 2e-2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -31,9 +31,12 @@ class Grid:
 
     def __init__(self, start: float, step: float, columns: Sequence[Columns]) -> None:
         self.start, self.scale = start, 1 / step
-        self.many = np.ascontiguousarray(np.stack(columns, axis=1))
-        self.one: list[list[float]] = self.many.tolist()
-        self.last = len(self.many) - 1
+        values = np.stack(columns, axis=1)
+        rises = np.diff(values, axis=0, append=values[-1:])
+        self.width = len(columns)
+        self.many = np.ascontiguousarray(np.hstack([values, rises]))
+        self.one: list[list[float]] = values.tolist()
+        self.last = len(values) - 1
 
 
 class Stack:
@@ -84,12 +87,10 @@ def _rows_of_one(grid: Grid, x: float) -> list[float]:
 def _rows_of_many(grid: Grid, x: Columns) -> Columns:
     place = np.minimum(np.maximum((x - grid.start) * grid.scale, 0.0), grid.last - 1e-9)
     j = place.astype(np.intp)
-    low = grid.many.take(j, axis=0)
-    found: Columns = grid.many.take(j + 1, axis=0)
-    found -= low
-    found *= (place - j)[:, None]
-    found += low
-    return found.T
+    rows = grid.many.take(j, axis=0).T
+    found: Columns = rows[grid.width :] * (place - j)
+    found += rows[: grid.width]
+    return found
 
 
 def _each_of_one(rule: Callable[..., float], *columns: Sequence[float]) -> list[float]:

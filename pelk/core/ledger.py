@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.availability import ELEMENTS, soluble_share
-from pelk.core.course import course
+from pelk.core.course import SEASON_PACE, course
 from pelk.core.crops import Crop, season_demand
 from pelk.core.demand import (
     HELD_BACK,
@@ -169,7 +169,7 @@ def _season(
     water = given if given.l_per_l_day else usual
     wanted = _wanted(crop, "N", planted, day)
     around = replace(found.around, demand_mg_l=wanted, water=water)
-    trace = course(found.heap, around, len(day) - 1)
+    trace = course(found.heap, around, len(day) - 1, pace=SEASON_PACE)
     pool = trace.daily("ammonium_mg_l") + trace.daily("nitrate_mg_l")
     taken = trace.daily("taken_up_mg_l")
     short = np.maximum(wanted - taken, 0.0)

@@ -29,15 +29,17 @@ from pelk.core.structure import structure_of
 from pelk.core.volumes import blending_loss
 
 # Share of a season's uptake that the mix itself must bring, by intensity; the rest is fed.
-IN_THE_MIX = {0: 0.5, 1: 0.7, 2: 0.5, 3: 0.4}
+IN_THE_MIX = {0: 0.0, 1: 0.7, 2: 0.5, 3: 0.4}
 REACHES = 0.65
 EC_DAY = 30
 LEAST_G_L, LEAST_G = 0.1, 5.0
 STEP_G, FINE_STEP_G, FINE_UNDER_G = 5.0, 0.5, 50.0
-PASSES, SLACK_PH, SLACK_EC = 4, 0.02, 0.02
+PASSES, SLACK_PH, SLACK_EC = 5, 0.03, 0.02
 MINIMISE = ("cost", "ingredients", "mass")
 G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
 DOSED_ROLES = frozenset(["dose"])
+# Counted in full where the wanted pH dissolves them.
+SOLID_DRIVERS = frozenset(["lime", "carbonate in the parts"])
 # Never proposed unless asked for by name: restricted, poisonous or weighed to a tenth.
 ASKED_FOR = frozenset(["not-allowed", "borax", "nitrate-salt", "castor", "lime-hydrated"])
 PARTS_PASSES, PARTS_CLOSE = 6, 1e-4
@@ -215,15 +217,16 @@ class _Desk:
         if acidity is None:
             raise UnknownError(self.base.acidity_problem, "bulk")
         low, high = self.band("pH")
-        line = self.ahead.line
-        end = min(self.ahead.days, line.days)
-        there = sum(d.at(end) for d in self.ahead.drivers)
-        found.append(Row(
-            name="pH",
-            low=acidity.curve.base_at(low) if np.isfinite(low) else -np.inf,
-            high=acidity.curve.base_at(high) if np.isfinite(high) else np.inf,
-            base=there, scale=acidity.curve.capacity_at(5.5 if not np.isfinite(low) else low),
-        ))  # fmt: skip
+        curve = acidity.curve
+        found.append(
+            Row(
+                name="pH",
+                low=curve.base_at(low) if np.isfinite(low) else -np.inf,
+                high=curve.base_at(high) if np.isfinite(high) else np.inf,
+                base=self._base_to_be(high),
+                scale=curve.capacity_at(low if np.isfinite(low) else 5.5),
+            )
+        )
         most = self.band("salts")[1]
         now = float(self.ahead.ec[EC_DAY])
         found += [
@@ -231,6 +234,13 @@ class _Desk:
             for name in ("salts", "salts (cations)")
         ]
         return found
+
+    def _base_to_be(self, ph: float) -> float:
+        """Return the net base of parts and fixed doses once solids below a pH are gone."""
+        end = min(self.ahead.days, self.ahead.line.days)
+        moved = sum(d.at(end) for d in self.ahead.drivers if d.name not in SOLID_DRIVERS)
+        solids = [s for s in self.ahead.heap.solids if s.saturation_ph > ph]
+        return moved + sum(s.base_meq_l for s in solids)
 
     def candidates(self, shelf: Mapping[str, Material]) -> list[Variable]:
         """Return what may be dosed, with what a gram a litre of it brings."""
@@ -315,12 +325,10 @@ class _Desk:
         found, changed = [], False
         for row in rows:
             off = self._off(row.name, result)
-            if off:
-                changed = True
-                row = replace(
-                    row, low=row.low + max(-off, 0.0), high=row.high - max(off, 0.0)
-                )
-            found.append(row)
+            changed = changed or bool(off)
+            # What is systematically off for pH moves its whole window; salts have one side.
+            low = row.low - off if row.name == "pH" else row.low
+            found.append(replace(row, low=low, high=row.high - off))
         return found if changed else None
 
     def _off(self, name: str, result: Evaluation) -> float:
@@ -331,7 +339,7 @@ class _Desk:
             ph = float(result.forecast.ph[1][-1])
             low, high = self.band("pH")
             miss = max(ph - high - SLACK_PH, 0.0) + min(ph - low + SLACK_PH, 0.0)
-            return miss * result.acidity.curve.capacity_at(ph) * 1.2
+            return miss * result.acidity.curve.capacity_at(ph)
         if name == "salts":
             return max(
                 float(result.forecast.ec[EC_DAY]) - self.band("salts")[1] - SLACK_EC, 0.0
@@ -402,7 +410,7 @@ def _told(
 ) -> Proposal:
     if isinstance(found, Conflict):
         return Proposal(
-            plan, result, False, (), tuple(_conflict_text(s, desk) for s in found.sets),
+            plan, result, False, (), tuple(dict.fromkeys(_conflict_text(s, desk) for s in found.sets)),
             {NAMES.get(k, k): v for k, v in found.misses.items()}, 0.0, 0.0,
             tuple(desk.notes),
         )  # fmt: skip

@@ -200,6 +200,7 @@ class Stepper:
         self.released = self._released()
         self.fade_marks: dict[float, Lane] = {0.0: 0.0}
         self.silicate = 0.0
+        self.trend: Lane = 0.0
         start = nitrifier_start(heap.inoculum) * draws.nitrifiers
         self.chem = Chemistry(
             ammonium=sum(n.ammonium_mg_l for n in heap.nitrogen),
@@ -327,30 +328,35 @@ class Stepper:
     def _solve(
         self, pace: dict[str, Lane], apatite: Sequence[tuple[Lane, float, float]]
     ) -> None:
-        """Find the pH of the step's end between p and Q^-1(ledger(p))."""
+        """Find the pH of the step's end, bracketed."""
         x, p, start, charge = self.x, self.ph, self.chem, self.nitrogen
 
         def at(q: Lane) -> tuple[Lane, Chemistry]:
             chem = self._chemistry(p + AHEAD * (q - p), q, start, pace, apatite)
             return q - self.ph_of(self._ledger(chem)), chem
 
-        a, (miss_a, chem) = p, at(p)
-        c = b = p - miss_a
-        miss_b, chem = at(b)
-        miss_c = miss_b
-        for _ in range(MOST_TRIES):
-            if x.largest(miss_c) < self.close:
-                break
-            slope = miss_b - miss_a
-            flat = abs(slope) < 1e-14
-            c = x.where(flat, b, b - miss_b * (b - a) / x.where(flat, 1.0, slope))
-            miss_c, chem = at(c)
-            # Illinois: the end that stays counts half the next time.
-            crossed = miss_c * miss_b < 0
-            a = x.where(crossed, b, a)
-            miss_a = x.where(crossed, miss_b, miss_a * 0.5)
-            b, miss_b = c, miss_c
+        # Where the last step was heading; the root lies between any q and Q^-1(ledger(q)).
+        a = p + self.trend * pace["days"]
+        miss_a, chem = at(a)
+        c, miss_c = a, miss_a
+        if x.largest(miss_a) >= self.close:
+            c = b = a - miss_a
+            miss_b, chem = at(b)
+            miss_c = miss_b
+            for _ in range(MOST_TRIES):
+                if x.largest(miss_c) < self.close:
+                    break
+                slope = miss_b - miss_a
+                flat = abs(slope) < 1e-14
+                c = x.where(flat, b, b - miss_b * (b - a) / x.where(flat, 1.0, slope))
+                miss_c, chem = at(c)
+                # Illinois: the end that stays counts half the next time.
+                crossed = miss_c * miss_b < 0
+                a = x.where(crossed, b, a)
+                miss_a = x.where(crossed, miss_b, miss_a * 0.5)
+                b, miss_b = c, miss_c
         self.ph, self.chem = c - miss_c, chem
+        self.trend = (self.ph - p) / pace["days"]
         turned, gone = chem.nitrified - start.nitrified, chem.lost - start.lost
         self.nitrate = self.nitrate + turned
         self.nitrogen = charge - (2 * turned + gone) / ATOMIC_MASS["N"]
