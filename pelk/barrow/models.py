@@ -12,7 +12,9 @@ from django.utils import timezone
 
 from pelk.bench.documents import MixDocument, as_plan, read
 from pelk.bench.models import Recipe
+from pelk.core.course import Surroundings
 from pelk.core.evaluate import Evaluation, evaluate
+from pelk.core.fan import SAMPLES, Posterior
 from pelk.core.materials import Material as CoreMaterial
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
@@ -79,11 +81,18 @@ class Batch(YardScoped):
         data: Any = self.document
         return read(data)
 
-    def evaluation(self) -> Evaluation:
-        """Return what the frozen batch comes to, computed from its own copies."""
+    def evaluation(
+        self, *, samples: int = SAMPLES, learned: Posterior | None = None,
+        around: Surroundings | None = None,
+    ) -> Evaluation:  # fmt: skip
+        """Return what the frozen batch comes to, computed from its own copies.
+
+        `learned` and `around` are what its readings taught; `samples` of 0 leaves the
+        fan out.
+        """
         held = msgspec.convert(self.analyses, list[CoreMaterial])
         plan, shelf = as_plan(self.as_document(), {m.slug: m for m in held})
-        return evaluate(plan, shelf)
+        return evaluate(plan, shelf, samples=samples, learned=learned, around=around)
 
 
 class Tick(models.Model):

@@ -8,11 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Literal, cast
 
 from django.http import QueryDict
+from msgspec import UNSET
 
 from pelk.bench.documents import (
     BatchDocument,
+    ConditionsDocument,
     DoseDocument,
     MixDocument,
     PartDocument,
@@ -26,8 +29,9 @@ TEXT_MAX = 120
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
     "name", "crop", "how", "count", "kind", "litres", "volume", "volume_unit", "part",
-    "part_unit", "spare",
+    "part_unit", "spare", "temperature", "moisture", "alkalinity", "weekly",
 )  # fmt: skip
+MOISTURES = {"dry": "dry", "moist": "moist", "wet": "wet"}
 HOW = {"pots": "pots", "litres": "a volume", "part": "the size of one part"}
 
 
@@ -72,6 +76,10 @@ class BenchForm:
     part: str = "10"
     part_unit: str = "L"
     spare: str = "5"
+    temperature: str = "20"
+    moisture: str = "moist"
+    alkalinity: str = "0"
+    weekly: str = "0"
     parts: list[PartRow] = field(default_factory=list)
     doses: list[DoseRow] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)
@@ -125,6 +133,11 @@ class BenchForm:
             else:
                 form.how, form.volume = "litres", _text(batch.volume)
                 form.volume_unit = batch.unit
+        if document.conditions is not UNSET:
+            held = document.conditions
+            form.temperature, form.moisture = _text(held.temperature_c), held.moisture
+            form.alkalinity = _text(held.water_alkalinity_mg_l)
+            form.weekly = _text(held.water_l_per_l_week)
         form.parts = [
             PartRow(r.material, _text(r.parts or r.percent or r.amount))
             for r in document.bulk
@@ -157,8 +170,19 @@ class BenchForm:
         ]  # fmt: skip
         return MixDocument(
             name=self.name.strip(), crop=self.crop, batch=self._batch(), bulk=bulk,
-            doses=doses,
+            doses=doses, conditions=self._conditions(),
         )  # fmt: skip
+
+    def _conditions(self) -> ConditionsDocument:
+        moisture = self.moisture if self.moisture in MOISTURES else "moist"
+        return ConditionsDocument(
+            temperature_c=self._number(self.temperature, "conditions.temperature_c"),
+            moisture=cast(Literal["dry", "moist", "wet"], moisture),
+            water_alkalinity_mg_l=self._number(
+                self.alkalinity, "conditions.water_alkalinity_mg_l"
+            ),
+            water_l_per_l_week=self._number(self.weekly, "conditions.water_l_per_l_week"),
+        )
 
     def note(self, problems: list[CoreError]) -> None:
         """Put each problem beside its field; what was noted first stays."""
@@ -179,6 +203,12 @@ class BenchForm:
     def batch_error(self) -> str:
         """What is wrong with how much to make."""
         found = [t for p, t in self.errors.items() if p.startswith(("batch", "crop"))]
+        return _sentence(found[0]) if found else ""
+
+    @property
+    def where_error(self) -> str:
+        """What is wrong with where it lies."""
+        found = [t for p, t in self.errors.items() if p.startswith("conditions")]
         return _sentence(found[0]) if found else ""
 
     @property

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from pelk.bench.verdicts import ELEMENTS, Verdict, verdicts
 from pelk.core.cautions import Caution
 from pelk.core.evaluate import Evaluation
 from pelk.core.figures import Figure
+from pelk.core.forecast import Forecast
+from pelk.core.ledger import ElementLedger
 from pelk.core.loads import Loads, barrow_loads
-from pelk.core.nutrients import NutrientTotal
-from pelk.ui.charts import PhRule, ShareBar, ph_rule, share_bar
+from pelk.ui.charts import ChargeBar, Stuff, charge_bar, soil_bar
 from pelk.ui.cutaway import Cutaway, Layer, Sprinkle, cutaway
 from pelk.ui.numbers import sig
+from pelk.ui.runway import Ahead, Runway, runway
 from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures
 from pelk.yards.models import Yard
@@ -21,7 +25,9 @@ KEYS = "abcdefghijklmnopqrstuvwxyz"
 ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
 PICTURE_PX = 560
 BANNERS = 2
-RULE_PX = (396, 358)
+# The runway is drawn for its slot, never scaled: desk, tablet, phone.
+RUNWAY_PX = (462, 396, 358)
+STATES = {"short": "short", "within": "good", "plenty": "plenty"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,12 +55,20 @@ class ChargeRow:
 
     element: str
     name: str
-    bar: ShareBar
-    total: str
-    span: str
+    bar: ChargeBar
+    free: str
     demand: str
+    total: str
     state: str
     word: str
+
+
+@dataclass(frozen=True, slots=True)
+class DriverReading:
+    """What moves the pH, as the sheet shows it."""
+
+    name: str
+    amount: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,15 +81,17 @@ class Reading:
     doses: list[DoseReading]
     picture: Cutaway
     charge: list[ChargeRow]
-    ph: PhRule | None
-    ph_narrow: PhRule | None
+    runways: list[Runway]
+    drivers: list[DriverReading]
+    soil: list[Stuff]
+    wanted_air: str
+    salts: str
     loads: Loads | None
     makes: str
     weighs: str
     stops: list[Caution]
     banners: list[Caution]
     folded: list[Caution]
-    textures: list[str]
 
     def figure(self, key: str) -> Figure | None:
         """Return the figure that a "why" asks for."""
@@ -84,17 +100,7 @@ class Reading:
 
 def figures(evaluation: Evaluation) -> dict[str, Figure]:
     """Return every figure of an evaluation that can be asked why."""
-    found = {
-        f.quantity.key: f
-        for f in (
-            evaluation.mixed, evaluation.loose, evaluation.mass, evaluation.wet_mass,
-        )
-    }  # fmt: skip
-    found |= {e: n.total for e, n in evaluation.nutrients.items()}
-    if evaluation.acidity:
-        for figure in (evaluation.acidity.start, evaluation.acidity.settled):
-            found[figure.quantity.key] = figure
-    return found
+    return {f.quantity.key: f for f in evaluation.figures}
 
 
 def loads_of(evaluation: Evaluation, yard: Yard) -> Loads | None:
@@ -111,13 +117,10 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
     loads = loads_of(evaluation, yard)
     calm = [c for c in evaluation.cautions if not c.stops]
     banners = [c for c in calm if c.severity == "caution"][:BANNERS]
-    acidity = evaluation.acidity
-    wide = narrow = None
-    if acidity is not None:
-        settled, start = acidity.settled, acidity.start.value or 0
-        span = (settled.low or 0, settled.value or 0, settled.high or 0)
-        wide, narrow = (ph_rule(start, span, acidity.band, w) for w in RULE_PX)
-    charge = [_charge(n, evaluation) for n in evaluation.nutrients.values()]
+    ahead = evaluation.forecast
+    runways = [_runway(ahead, evaluation, width) for width in RUNWAY_PX] if ahead else []
+    rows = evaluation.ledger.elements.values() if evaluation.ledger else ()
+    air, held = evaluation.air, evaluation.water_held
     return Reading(
         evaluation=evaluation,
         verdicts=verdicts(evaluation),
@@ -133,16 +136,18 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
             for d in evaluation.doses
         ],
         picture=_picture(evaluation, measures),
-        charge=charge,
-        ph=wide,
-        ph_narrow=narrow,
+        charge=[_charge(row, evaluation) for row in rows],
+        runways=runways,
+        drivers=_drivers(ahead) if ahead else [],
+        soil=soil_bar(air.value or 0, held.value or 0) if air and held else [],
+        wanted_air=f"{evaluation.wanted_air:.0%}",
+        salts=_salts(evaluation),
         loads=loads,
         makes=measures.volume(evaluation.volumes.mixed_l),
         weighs=_weighs(evaluation, measures),
         stops=evaluation.stops,
         banners=banners,
         folded=[c for c in calm if c not in banners],
-        textures=sorted({s.texture for row in charge for s in row.bar.segments}),
     )  # fmt: skip
 
 
@@ -167,26 +172,56 @@ def _picture(evaluation: Evaluation, measures: Measures) -> Cutaway:
     )  # fmt: skip
 
 
-def _charge(nutrient: NutrientTotal, evaluation: Evaluation) -> ChargeRow:
-    materials = {b.material.slug: b.material for b in evaluation.bulk}
-    materials |= {d.material.slug: d.material for d in evaluation.doses}
-    shares = sorted(
-        (
-            (materials[slug].short_name, texture_of(materials[slug]), value)
-            for slug, value in nutrient.sources.items()
-            if value > 0
-        ),
-        key=lambda s: -s[2],
+def _charge(row: ElementLedger, evaluation: Evaluation) -> ChargeRow:
+    name, days = (
+        ELEMENTS[row.element],
+        evaluation.forecast.days if evaluation.forecast else 0,
     )
-    total, name = nutrient.total, ELEMENTS[nutrient.element]
-    low, high = nutrient.target_mg_l
+    end = row.free.value or 0.0
+    total = row.total.total.value or 0.0
+    free = (row.free_at[0], row.free_at[30], end)
+    words = {"short": "short", "within": "within", "plenty": "plenty"}
     return ChargeRow(
-        element=nutrient.element,
+        element=row.element,
         name=name,
-        bar=share_bar(name, shares, nutrient.target_mg_l),
-        total=sig(total.value),
-        span=f"{sig(total.low, 2)}–{sig(total.high, 2)}",
-        demand=f"{sig(low, 2)}–{sig(high, 2)}",
-        state="short" if nutrient.is_short else "none",
-        word="short" if nutrient.is_short else "in total",
+        bar=charge_bar(name, free, total, row.demand, days),
+        free=sig(end, 2),
+        demand=f"{sig(row.demand[0], 2)}–{sig(row.demand[1], 2)}",
+        total=sig(total, 2),
+        state=STATES[row.state],
+        word=words[row.state],
     )
+
+
+def _drivers(found: Forecast) -> list[DriverReading]:
+    return [
+        DriverReading(d.name, f"{d.at(found.days):+.0f}".replace("-", "\u2212"))
+        for d in found.drivers
+    ]
+
+
+def ahead_of(found: Forecast) -> Ahead:
+    """Return what a runway shows of a forecast."""
+    ammonium = found.line.daily("ammonium_mg_l")[: found.days + 1]
+    hot = np.flatnonzero(ammonium > found.limits.ammonium_mg_l)
+    ready = found.ready
+    left = found.sulfur_left
+    return Ahead(
+        low=found.ph[0],
+        middle=found.ph[1],
+        high=found.ph[2],
+        ready=(ready.p10, ready.p50, ready.p90),
+        hot_until=int(hot[-1]) if hot.size else 0,
+        sulfur_left=None if left is None else left[: found.days + 1],
+    )
+
+
+def _runway(found: Forecast, evaluation: Evaluation, width: int) -> Runway:
+    return runway(ahead_of(found), evaluation.ph_band, width=width)
+
+
+def _salts(evaluation: Evaluation) -> str:
+    now, later = evaluation.ec_now, evaluation.ec_later
+    if now is None or later is None:
+        return ""
+    return f"{now.value:.1f} dS/m now, {later.value:.1f} in a month"

@@ -3,6 +3,7 @@
 from pelk.bench.documents import DocumentError, MixDocument, as_plan
 from pelk.core.errors import CoreError
 from pelk.core.evaluate import Evaluation, evaluate
+from pelk.core.fan import SAMPLES
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.models import Material
 from pelk.shelf.selectors import known_materials, shelf_slugs
@@ -21,11 +22,13 @@ def materials_of(document: MixDocument, yard: Yard) -> dict[str, Material]:
 
 
 def evaluated(
-    document: MixDocument, yard: Yard, held: dict[str, Material] | None = None
-) -> Evaluation:
+    document: MixDocument, yard: Yard, held: dict[str, Material] | None = None,
+    samples: int = SAMPLES,
+) -> Evaluation:  # fmt: skip
     """Return what a document comes to in this yard.
 
-    `held` are the materials it names, where they have been read already.
+    `held` are the materials it names, where they have been read already; `samples` of
+    0 leaves the fan out, for answers while someone types.
 
     Raises
     ------
@@ -35,7 +38,7 @@ def evaluated(
     rows = materials_of(document, yard) if held is None else held
     plan, shelf = as_plan(document, {slug: row.core for slug, row in rows.items()})
     try:
-        return evaluate(plan, shelf)
+        return evaluate(plan, shelf, samples=samples)
     except CoreError as error:
         raise DocumentError([error]) from error
 

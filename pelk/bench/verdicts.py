@@ -5,14 +5,18 @@ from dataclasses import dataclass
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from pelk.core.curing import NAMES
 from pelk.core.evaluate import Evaluation
-from pelk.core.nutrients import NutrientTotal
+from pelk.core.forecast import Forecast
+from pelk.core.ledger import ElementLedger, Ledger
 from pelk.core.quantities import written_ph
 
 ELEMENTS = {
     "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",
     "Mg": "magnesium", "S": "sulfur",
 }  # fmt: skip
+AT_ONCE = 3
+SALT_DAY = 30
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,60 +31,106 @@ class Verdict:
 
 def verdicts(evaluation: Evaluation) -> list[Verdict]:
     """Return the sentences of a mix, the pressing ones first."""
-    stops = evaluation.stops
-    found = [_ph(evaluation), *_food(evaluation)]
+    stops, found = evaluation.stops, []
     if stops:
         many = "one thing" if len(stops) == 1 else f"{len(stops)} things"
         text = format_html("Before this is made, <b>{}</b> must change: see below.", many)
-        found.insert(0, Verdict("stop", text))
-    return found
-
-
-def _ph(evaluation: Evaluation) -> Verdict:
-    acidity = evaluation.acidity
-    if acidity is None:
+        found.append(Verdict("stop", text))
+    ahead = evaluation.forecast
+    if ahead is None:
         text = format_html("pH cannot be told: {}.", evaluation.acidity_problem)
-        return Verdict("none", text)
-    settled, (low, high) = acidity.settled, acidity.band
-    crop = evaluation.crop.name.lower()
-    told, low_end, high_end = (
-        written_ph(v or 0.0) for v in (settled.value, settled.low, settled.high)
-    )
-    if told[0].isdigit():
-        near = format_html(
-            "pH will settle near <b>{}</b> <span class='range'>({} to {})</span>",
-            told, low_end, high_end,
+        return [*found, Verdict("none", text)]
+    found += [ready_verdict(evaluation, ahead), ph_verdict(evaluation, ahead)]
+    if evaluation.ledger is not None:
+        found += _food(evaluation.ledger, evaluation)
+    return [*found, *_salts(evaluation, ahead)]
+
+
+def ready_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
+    """Say when it is ready, and what it waits for."""
+    ready, crop = ahead.ready, evaluation.crop.name.lower()
+    if ready.p50 is None:
+        held = [NAMES[k].lower() for k in ready.waiting_for[:2]]
+        text = format_html(
+            "It may not get ready for {} within <b>{} days</b> without a change: {}.",
+            crop, ahead.days, ", ".join(held),
         )  # fmt: skip
+        return Verdict("wait", text, "ready")
+    waits = [NAMES[k].lower() for k in ready.waiting_for if k != "warmth"][:1]
+    reason = format_html(": it waits for {}", waits[0]) if waits else ""
+    span = ""
+    if ready.p10 is not None and ready.p10 != ready.p50:
+        end = f"to {ready.p90}" if ready.p90 is not None else "or not at all"
+        span = format_html(" <span class='range'>({} {})</span>", ready.p10, end)
+    text = format_html(
+        "Ready for {} about <b>day {}</b>{}{}.", crop, ready.p50, span, reason
+    )
+    return Verdict("good" if ready.p50 <= AT_ONCE else "wait", text, "ready")
+
+
+def ph_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
+    """Say where the pH goes, beside the crop's band."""
+    low, middle, high = (float(line[-1]) for line in ahead.ph)
+    band, crop = evaluation.ph_band, evaluation.crop.name.lower()
+    told = written_ph(middle)
+    if told[0].isdigit():
+        near = format_html("pH will settle near <b>{}</b> by day {}", told, ahead.days)
     else:
-        near = format_html("pH will settle <b>{}</b>", told)
-    state, word = {
-        "within": ("good", ""), "low": ("over", "Low"), "high": ("over", "High"),
-    }[acidity.verdict]  # fmt: skip
-    place = {
-        "within": f"inside the band for {crop}",
-        "low": f"too acid for {crop}, which want {low:g} to {high:g}",
-        "high": f"not acid enough for {crop}, which want {low:g} to {high:g}",
-    }[acidity.verdict]
-    return Verdict(state, format_html("{}, {}.", near, place), "ph_settled", word)
+        near = format_html("pH will settle <b>{}</b> by day {}", told, ahead.days)
+    if ahead.fan is not None:
+        near = format_html(
+            "{} <span class='range'>({} to {})</span>",
+            near,
+            written_ph(low),
+            written_ph(high),
+        )
+    if band[0] <= middle <= band[1]:
+        place, state, word = f"inside the band for {crop}", "good", ""
+    else:
+        sour = middle < band[0]
+        place = f"{'too acid' if sour else 'not acid enough'} for {crop}, which want "
+        place += f"{band[0]:g} to {band[1]:g}"
+        state, word = "over", "Low" if sour else "High"
+    return Verdict(state, format_html("{}, {}.", near, place), "ph_forecast", word)
 
 
-def _food(evaluation: Evaluation) -> list[Verdict]:
-    short = [n for n in evaluation.nutrients.values() if n.is_short]
+def _food(charge: Ledger, evaluation: Evaluation) -> list[Verdict]:
+    rows = list(charge.elements.values())
+    short = [r for r in rows if r.state == "short"]
     if short:
-        return [_short(n) for n in short]
+        return [_short(r, charge) for r in short[:3]]
     text = format_html(
-        "In total there is enough of all six for a season. How much of it comes <b>when</b> "
-        "is not computed yet."
+        "Food for the whole season of {} days once planted, by what comes free.",
+        charge.season_days,
     )
-    return [Verdict("none", text, "N", "Total")]
+    return [Verdict("good", text, "N_free")]
 
 
-def _short(nutrient: NutrientTotal) -> Verdict:
+def _short(row: ElementLedger, charge: Ledger) -> Verdict:
+    day = row.season.run_out_day
+    runs = ""
+    if day is not None:
+        since = day - charge.planted_day
+        runs = format_html(
+            " It runs out about <b>day {}</b>, {} after planting.", day,
+            f"{since} days" if since != 1 else "a day",
+        )  # fmt: skip
+    wanted = float(row.season.taken[-1] + row.season.short[-1])
     text = format_html(
-        "Short of {}: all of it together is about <b>{} mg/L</b>, and a season takes up {} "
-        "or more.",
-        ELEMENTS[nutrient.element],
-        f"{nutrient.total.value:.0f}",
-        f"{nutrient.target_mg_l[0]:.0f}",
-    )
-    return Verdict("short", text, nutrient.element)
+        "Short of {} by <b>{} mg/L</b> of the {} a season takes up.{}",
+        ELEMENTS[row.element], f"{row.short_by:.0f}", f"{wanted:.0f}", runs,
+    )  # fmt: skip
+    return Verdict("short", text, f"{row.element}_free")
+
+
+def _salts(evaluation: Evaluation, ahead: Forecast) -> list[Verdict]:
+    crop, later = evaluation.crop, float(ahead.ec[SALT_DAY])
+    if later <= crop.ec_warn:
+        return []
+    over = later > crop.ec_max
+    text = format_html(
+        "Salts reach <b>{} dS/m</b> by day {}, {} the {} that {} stand.",
+        f"{later:.1f}", SALT_DAY, "over" if over else "under", f"{crop.ec_max:g}",
+        crop.name.lower(),
+    )  # fmt: skip
+    return [Verdict("over" if over else "plenty", text, "ec_later", "Salty")]

@@ -10,15 +10,17 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django_htmx.http import trigger_client_event
 
 from pelk.bench import services
 from pelk.bench.documents import DocumentError
-from pelk.bench.forms import HOW, BenchForm, DoseRow, PartRow
+from pelk.bench.forms import HOW, MOISTURES, BenchForm, DoseRow, PartRow
 from pelk.bench.models import Recipe
 from pelk.bench.options import material_options, part_options, unit_options
 from pelk.bench.reading import KEYS, Reading, reading
 from pelk.bench.selectors import choices, evaluated
 from pelk.core.crops import library as crops
+from pelk.core.fan import SAMPLES
 from pelk.core.vessels import kinds
 from pelk.shelf.models import Material
 from pelk.shelf.selectors import known_materials
@@ -27,7 +29,9 @@ from pelk.ui.undo import say_with_undo
 from pelk.ui.units import SPACE_NAMES
 from pelk.yards.middleware import YardRequest
 
-FRAGMENTS = {"bench": "bench/_bench.html"}
+# The answer to an edit comes without the fan; "ahead" then brings it.
+FRAGMENTS = {"bench": "bench/_bench.html", "ahead": "bench/_ahead.html"}
+QUICK = "bench"
 PER_PAGE = 40
 
 
@@ -71,7 +75,14 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     else:
         why = request.POST.get("why_open", request.GET.get("why", ""))
     context = _context(request, form, recipe, shown, why, held)
-    return render_page(request, "bench/bench.html", context, fragments=FRAGMENTS)
+    response = render_page(request, "bench/bench.html", context, fragments=FRAGMENTS)
+    if _target(request) == QUICK and shown is not None:
+        trigger_client_event(response, "bench-read", after="settle")
+    return response
+
+
+def _target(request: YardRequest) -> str:
+    return request.headers.get("HX-Target", "")
 
 
 def _form(request: YardRequest, recipe: Recipe | None) -> BenchForm:
@@ -112,7 +123,8 @@ def _read(
         return None
     document, evaluation = form.as_document(), None
     try:
-        evaluation = evaluated(document, request.yard, held)
+        samples = 0 if _target(request) == QUICK else SAMPLES
+        evaluation = evaluated(document, request.yard, held, samples)
     except DocumentError as error:
         form.note(error.problems)
     form.note([])
@@ -131,7 +143,7 @@ def _context(
         for held in [materials.get(row.material)]
     ]
     # The fragment leaves the long lists out: those of the page stay (data-keep).
-    is_fragment = request.headers.get("HX-Target") in FRAGMENTS
+    is_fragment = _target(request) in FRAGMENTS
     addable = None if is_fragment else choices(request.yard)
     return {
         "form": form,
@@ -149,6 +161,7 @@ def _context(
         "kinds": kinds().values(),
         "is_trade": form.kind.startswith("trade-"),
         "hows": HOW.items(),
+        "moistures": MOISTURES,
         "spaces": SPACE_NAMES.items(),
         "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
     }

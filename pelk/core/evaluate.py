@@ -9,6 +9,7 @@ from pelk.core.buffering import blend_curve, component
 from pelk.core.cautions import Caution, Line, by_severity, fired
 from pelk.core.checks import Worked, judge
 from pelk.core.cost import Cost, Package, cost
+from pelk.core.course import Surroundings
 from pelk.core.crops import Crop, crop, ph_band, season_demand
 from pelk.core.doses import DoseLine, dose_lines
 from pelk.core.drainage import AIR_OF_GROUP, wanted_air
@@ -169,7 +170,7 @@ class _Work:
 def evaluate(
     plan: Plan, shelf: Mapping[str, Material], *, samples: int = SAMPLES,
     packages: Mapping[str, Package] | None = None, currency: str | None = None,
-    learned: Posterior | None = None,
+    learned: Posterior | None = None, around: Surroundings | None = None,
 ) -> Evaluation:  # fmt: skip
     """Return everything that a plan comes to.
 
@@ -187,6 +188,8 @@ def evaluate(
         Of the prices.
     learned : Posterior, optional
         What readings taught about this heap.
+    around : Surroundings, optional
+        Where it was seen to lie, in place of the plan's conditions.
 
     Returns
     -------
@@ -205,7 +208,7 @@ def evaluate(
     heap, pot = work.structure(HEAP_HEIGHT_CM), work.structure(work.pot_height_cm)
     heap_is = heap if isinstance(heap, Structure) else None
     pot_is = pot if isinstance(pot, Structure) else None
-    ahead = _forecast(work, heap_is, samples, learned) if acid else None
+    ahead = _forecast(work, heap_is, samples, learned, around) if acid else None
     charge = _ledger(work, ahead) if ahead else None
     dry = (
         sum(x * dry_density(m) for m, x in work.parts) / (1 - work.loss) if heap_is else 0
@@ -264,8 +267,9 @@ def _totals(work: _Work) -> dict[str, NutrientTotal]:
 
 
 def _forecast(
-    work: _Work, heap: Structure | None, samples: int, learned: Posterior | None
-) -> Forecast:
+    work: _Work, heap: Structure | None, samples: int, learned: Posterior | None,
+    around: Surroundings | None,
+) -> Forecast:  # fmt: skip
     conditions = work.plan.conditions
     pile = heap_of(
         work.parts,
@@ -279,7 +283,7 @@ def _forecast(
     return forecast(
         pile, conditions, work.supplies, work.parts, work.rates, work.loss, work.crop,
         work.band, work.plan.days, mineral_soil=work.mineral, samples=samples,
-        learned=learned,
+        learned=learned, around=around,
     )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.availability import IONS, Times, available_of_all, times_of
-from pelk.core.course import Surroundings, Trace, course
+from pelk.core.course import Draws, Surroundings, Trace, course
 from pelk.core.crops import Crop
 from pelk.core.curing import (
     Limits,
@@ -20,7 +20,7 @@ from pelk.core.curing import (
 )
 from pelk.core.elements import ATOMIC_MASS
 from pelk.core.fan import SAMPLES, Posterior, fan, quantiles
-from pelk.core.heap import Heap
+from pelk.core.heap import Heap, with_buffer
 from pelk.core.materials import Material
 from pelk.core.nutrients import Supply
 from pelk.core.plans import Conditions
@@ -180,6 +180,16 @@ def salts_over_time(
     )
 
 
+def _central_line(
+    heap: Heap, where: Surroundings, days: int, learned: Posterior | None
+) -> Trace:
+    """Return the central line, with what readings taught on it."""
+    if learned is None:
+        return course(heap, where, days)
+    buffer, lime, sulfur = (float(f) for f in np.exp(learned.mean))
+    return course(with_buffer(heap, buffer), where, days, Draws(lime=lime, sulfur=sulfur))
+
+
 def forecast(
     heap: Heap, conditions: Conditions, supplies: Sequence[Supply], parts: Parts,
     doses: Parts, loss: float, crop: Crop, band: tuple[float, float], days: int,
@@ -221,7 +231,7 @@ def forecast(
         Central line over a year, fan over `days`.
     """
     where = around or surroundings_of(conditions)
-    line = course(heap, where, max(days, LINE_DAYS))
+    line = _central_line(heap, where, max(days, LINE_DAYS), learned)
     times = times_of(line, heap.limed_meq_l, heap.dosed_acid_meq_l, mineral_soil)
     free = available_of_all(supplies, times, IONS)
     ions = (line.edges, *dose_ions(supplies, free))

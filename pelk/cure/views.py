@@ -9,19 +9,22 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow.models import Batch
+from pelk.bench.reading import ahead_of, figures
 from pelk.core.evaluate import Evaluation
+from pelk.core.figures import Figure
 from pelk.cure import services
 from pelk.cure.forms import ReadingForm
-from pelk.cure.heap import heap_verdict
+from pelk.cure.heap import heap_verdicts, ready_rows
+from pelk.cure.learning import day_of, learned
 from pelk.cure.models import Reading
-from pelk.ui.charts import Runway, runway
+from pelk.ui.runway import Runway, runway
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
 PLOTTED_MAX = 100
 # Charts are drawn for their slot, never scaled: desk, tablet, phone.
-WIDE, MIDDLE, NARROW = 920, 560, 358
+WIDE, MIDDLE, NARROW = 612, 560, 358
 
 
 @require_safe
@@ -39,23 +42,37 @@ def heap(request: YardRequest, batch: int) -> HttpResponse:
         services.record_reading(batch=row, by=request.user, **form.cleaned_data)
         return redirect("cure:heap", row.pk)
     readings = Reading.objects.for_batch(row)
-    evaluation = row.evaluation()
     newest = list(readings[:PLOTTED_MAX])
-    context: dict[str, Any] = {
+    found = learned(row, newest)
+    return render(request, "cure/heap.html", {
         **_heaps(request),
+        **_shown(row, newest, found.evaluation),
         "batch": row,
         "form": form,
+        "taught": found.taught,
         "page": Paginator(readings, PER_PAGE).get_page(request.GET.get("page")),
-        "band": evaluation.ph_band,
-        "crop": evaluation.crop,
-        "verdict": heap_verdict(newest, evaluation),
-        "week": (timezone.now() - row.made_at).days // 7 + 1,
+        "why": _why(request, found.evaluation),
+        "litres": request.yard.measures.volume(found.evaluation.volumes.mixed_l),
+    })  # fmt: skip
+
+
+def _why(request: YardRequest, evaluation: Evaluation) -> Figure | None:
+    return figures(evaluation).get(request.GET.get("why", ""))
+
+
+def _shown(row: Batch, newest: list[Reading], evaluation: Evaluation) -> dict[str, Any]:
+    """Return what the page says and draws of a heap."""
+    today = (timezone.now() - row.made_at).days
+    ahead = evaluation.forecast
+    return {
+        "evaluation": evaluation,
+        "verdicts": heap_verdicts(row, newest, evaluation, today),
+        "week": today // 7 + 1,
+        "rows": ready_rows(row, ahead, today) if ahead else [],
         "wide": _runway(row, newest, evaluation, WIDE),
         "middle": _runway(row, newest, evaluation, MIDDLE),
         "narrow": _runway(row, newest, evaluation, NARROW),
-        "litres": request.yard.measures.volume(evaluation.volumes.mixed_l),
     }
-    return render(request, "cure/heap.html", context)
 
 
 @require_POST
@@ -85,15 +102,13 @@ def _runway(
     batch: Batch, readings: list[Reading], evaluation: Evaluation, width: int
 ) -> Runway:
     measured = [
-        (r.taken_at, r.ph)
+        (day_of(batch, r), r.ph)
         for r in reversed(readings)
         if r.ph is not None and r.method == Reading.PhMethod.SLURRY
     ]
-    acidity = evaluation.acidity
-    settled = None
-    if acidity is not None:
-        figure = acidity.settled
-        settled = (figure.low or 0.0, figure.value or 0.0, figure.high or 0.0)
+    found = evaluation.forecast
     return runway(
-        batch.made_at, measured, evaluation.ph_band, settled, timezone.now(), width=width
-    )
+        ahead_of(found) if found else None, evaluation.ph_band, width=width, height=320,
+        readings=measured, begun=batch.made_at,
+        today=(timezone.now() - batch.made_at).total_seconds() / 86400,
+    )  # fmt: skip

@@ -1,0 +1,238 @@
+"""Geometry of the pH runway: the line ahead with its fan, readings, band and ready day."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.quantities import PH_TOLD, written_ph
+from pelk.ui.scales import Scale, Tick, path, round_step, steps
+
+Floats = NDArray[np.float64]
+
+LEFT, RIGHT, TOP, BASE = 38.0, 12.0, 34.0, 28.0
+STRIP, STRIP_GAP = 34.0, 22.0
+MOST_POINTS = 90
+FLAG = 96.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ahead:
+    """What a runway shows of a forecast.
+
+    Attributes
+    ----------
+    low, middle, high : array, shape (n_days + 1,)
+        p10, p50, p90 by day since mixing. [pH]
+    ready : tuple of int or None
+        p10, p50, p90 of the ready day. [d]
+    hot_until : int
+        Last day with more ammonium than roots stand. [d]
+    sulfur_left : array or None
+        Share not yet turned, by day. [-]
+    """
+
+    low: Floats
+    middle: Floats
+    high: Floats
+    ready: tuple[int | None, int | None, int | None] = (None, None, None)
+    hot_until: int = 0
+    sulfur_left: Floats | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """One reading on the plot."""
+
+    x: float
+    y: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Flag:
+    """The ready day: a line with its flag, and the days it may fall on."""
+
+    x: float
+    text: str
+    flag: str
+    is_left: bool
+    band_x: float
+    band_width: float
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """Sulfur not yet turned, below the plot."""
+
+    area: str
+    base: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Runway:
+    """Everything the drawing needs, in pixels."""
+
+    width: int
+    height: int
+    left: float
+    right: float
+    top: float
+    base: float
+    plot_width: float
+    plot_height: float
+    band_y: float
+    band_height: float
+    band_text: str
+    band_text_y: float
+    line: str
+    fan: str
+    end_text: str
+    end_y: float
+    points: list[Point]
+    trend: str
+    ph_ticks: list[Tick]
+    day_ticks: list[Tick]
+    label: str
+    ready: Flag | None
+    strip: Strip | None
+    hot_width: float
+    today: float | None
+    today_end: bool
+    axis_y: float
+
+
+def runway(
+    ahead: Ahead | None, band: tuple[float, float], *, width: int, height: int = 250,
+    readings: Sequence[tuple[float, float]] = (), begun: datetime | None = None,
+    today: float | None = None,
+) -> Runway:  # fmt: skip
+    """Lay out the runway; readings are (days since mixing, pH)."""
+    days = len(ahead.middle) - 1 if ahead else 28
+    days = int(max([days, *(d * 1.1 for d, _ in readings), (today or 0) * 1.1]))
+    left, right = LEFT, width - RIGHT
+    strip = STRIP + STRIP_GAP if ahead and ahead.sulfur_left is not None else 0.0
+    base = height - BASE - strip
+    low, high = _span(ahead, band, readings)
+    x, y = Scale(0, days, left, right), Scale(low, high, base, TOP)
+    band_y, band_base = y(band[1]), y(band[0])
+    shown = _lines(ahead, x, y)
+    points = [Point(x(d), y(ph), f"{ph:.1f}") for d, ph in readings]
+    end = float(ahead.middle[-1]) if ahead else 0.0
+    return Runway(
+        width=width, height=height, left=left, right=right, top=TOP, base=base,
+        plot_width=right - left, plot_height=base - TOP,
+        band_y=band_y, band_height=round(band_base - band_y, 1),
+        band_text=f"band {band[0]:g} to {band[1]:g}",
+        band_text_y=round(min(band_base + 16, base - 5), 1),
+        line=shown[0], fan=shown[1],
+        end_text=written_ph(end) if ahead else "", end_y=y(end) if ahead else base,
+        points=points,
+        trend=path([(p.x, p.y) for p in points]) if len(points) > 1 else "",
+        ph_ticks=[Tick(y(v), f"{v:.1f}") for v in _ph_steps(low, high)],
+        day_ticks=_day_ticks(begun, days, x),
+        label=_label(ahead, band, readings, begun),
+        today=None if today is None else x(today),
+        today_end=today is not None and x(today) > right - 60,
+        hot_width=round(x(ahead.hot_until) - left, 1) if ahead else 0.0,
+        axis_y=height - BASE,
+        ready=_ready(ahead, begun, x, right),
+        strip=_strip(ahead, x, height),
+    )  # fmt: skip
+
+
+def _span(
+    ahead: Ahead | None,
+    band: tuple[float, float],
+    readings: Sequence[tuple[float, float]],
+) -> tuple[float, float]:
+    seen = [*band, *(ph for _, ph in readings)]
+    if ahead:
+        seen += [float(ahead.low.min()), float(ahead.high.max())]
+    inside = [min(max(v, PH_TOLD[0] - 0.2), PH_TOLD[1] + 0.2) for v in seen]
+    return min(inside) - 0.2, max(inside) + 0.2
+
+
+def _ph_steps(low: float, high: float) -> list[float]:
+    return steps(low, high, 0.5 if high - low < 3.2 else 1.0)
+
+
+def _thinned(days: int) -> NDArray[np.intp]:
+    return np.unique(np.linspace(0, days, min(days + 1, MOST_POINTS)).astype(np.intp))
+
+
+def _lines(ahead: Ahead | None, x: Scale, y: Scale) -> tuple[str, str]:
+    if ahead is None:
+        return "", ""
+    at = _thinned(len(ahead.middle) - 1)
+    line = path([(x(d), y(ahead.middle[d])) for d in at])
+    over = [(x(d), y(ahead.high[d])) for d in at]
+    under = [(x(d), y(ahead.low[d])) for d in reversed(at)]
+    flat = np.allclose(ahead.low, ahead.high)
+    return line, "" if flat else f"{path(over + under)}Z"
+
+
+def _ready(
+    ahead: Ahead | None, begun: datetime | None, x: Scale, right: float
+) -> Flag | None:
+    if ahead is None:
+        return None
+    low, middle, high = ahead.ready
+    if middle is None:
+        return None
+    at = x(middle)
+    is_left = at > right - FLAG
+    room, notch = (-FLAG, 5) if is_left else (FLAG, -5)
+    flag = f"M{at} {TOP - 24}h{room}l{notch} 9l{-notch} 9h{-room}z"
+    start = x(low) if low is not None else at
+    end = x(high) if high is not None else right
+    text = f"ready {_date(begun, middle)}"
+    return Flag(at, text, flag, is_left, start, round(max(end - start, 1.0), 1))
+
+
+def _strip(ahead: Ahead | None, x: Scale, height: int) -> Strip | None:
+    if ahead is None or ahead.sulfur_left is None:
+        return None
+    base = height - BASE
+    y = Scale(0, 1, base, base - STRIP)
+    last = len(ahead.middle) - 1
+    line = [(x(d), y(ahead.sulfur_left[d])) for d in _thinned(last)]
+    area = path([(line[0][0], base), *line, (line[-1][0], base)]) + "Z"
+    left = float(ahead.sulfur_left[last])
+    return Strip(area, base, f"sulfur not yet turned acid, {left:.0%} at the end")
+
+
+def _date(begun: datetime | None, day: int) -> str:
+    if begun is None:
+        return f"day {day}"
+    return f"{begun + timedelta(days=day):%d %b}".lstrip("0")
+
+
+def _day_ticks(begun: datetime | None, days: int, x: Scale) -> list[Tick]:
+    step = max(round_step(days, 5), 1)
+    if begun is not None:
+        step = 7 if 5 <= step <= 10 else 14 if 10 < step <= 20 else step
+    return [Tick(x(d), _date(begun, int(d))) for d in steps(0, days * 0.97, step)]
+
+
+def _label(
+    ahead: Ahead | None, band: tuple[float, float], readings: Sequence[tuple[float, float]],
+    begun: datetime | None,
+) -> str:  # fmt: skip
+    said = [f"band {band[0]:g} to {band[1]:g}"]
+    if ahead:
+        last = len(ahead.middle) - 1
+        said.append(
+            f"pH {written_ph(float(ahead.middle[0]))} on mixing day, "
+            f"{written_ph(float(ahead.middle[-1]))} on day {last}, "
+            f"between {written_ph(float(ahead.low[-1]))} and "
+            f"{written_ph(float(ahead.high[-1]))}"
+        )
+        if ahead.ready[1] is not None:
+            said.append(f"ready {_date(begun, ahead.ready[1])}")
+    if readings:
+        said.append(f"{len(readings)} readings, last {readings[-1][1]:.1f}")
+    return "; ".join(said)
