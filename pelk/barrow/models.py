@@ -12,9 +12,9 @@ from django.utils import timezone
 
 from pelk.bench.documents import MixDocument, as_plan, read
 from pelk.bench.models import Recipe
-from pelk.core.course import Surroundings
 from pelk.core.evaluate import Evaluation, evaluate
-from pelk.core.fan import SAMPLES, Posterior
+from pelk.core.fan import SAMPLES
+from pelk.core.forecast import Seen
 from pelk.core.materials import Material as CoreMaterial
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
@@ -82,17 +82,15 @@ class Batch(YardScoped):
         return read(data)
 
     def evaluation(
-        self, *, samples: int = SAMPLES, learned: Posterior | None = None,
-        around: Surroundings | None = None,
-    ) -> Evaluation:  # fmt: skip
+        self, *, samples: int = SAMPLES, seen: Seen | None = None
+    ) -> Evaluation:
         """Return what the frozen batch comes to, computed from its own copies.
 
-        `learned` and `around` are what its readings taught; `samples` of 0 leaves the
-        fan out.
+        `seen` is what was read of it; `samples` of 0 leaves the fan out.
         """
         held = msgspec.convert(self.analyses, list[CoreMaterial])
         plan, shelf = as_plan(self.as_document(), {m.slug: m for m in held})
-        return evaluate(plan, shelf, samples=samples, learned=learned, around=around)
+        return evaluate(plan, shelf, samples=samples, seen=seen)
 
 
 class Tick(models.Model):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
-from pelk.core.curing import NAMES
+from pelk.core.curing import HELD_UP
 from pelk.core.evaluate import Evaluation
 from pelk.core.forecast import Forecast
 from pelk.core.ledger import ElementLedger, Ledger
@@ -50,14 +50,14 @@ def ready_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
     """Say when it is ready, and what it waits for."""
     ready, crop = ahead.ready, evaluation.crop.name.lower()
     if ready.p50 is None:
-        held = [NAMES[k].lower() for k in ready.waiting_for[:2]]
+        held = [HELD_UP[k] for k in ready.waiting_for[:2]]
         text = format_html(
             "It may not get ready for {} within <b>{} days</b> without a change: {}.",
-            crop, ahead.days, ", ".join(held),
+            crop, ahead.days, " and ".join(held),
         )  # fmt: skip
         return Verdict("wait", text, "ready")
-    waits = [NAMES[k].lower() for k in ready.waiting_for if k != "warmth"][:1]
-    reason = format_html(": it waits for {}", waits[0]) if waits else ""
+    waits = [HELD_UP[k] for k in ready.waiting_for][:1]
+    reason = format_html("; until then {}", waits[0]) if waits else ""
     span = ""
     if ready.p10 is not None and ready.p10 != ready.p50:
         end = f"to {ready.p90}" if ready.p90 is not None else "or not at all"
@@ -84,7 +84,7 @@ def ph_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
             written_ph(low),
             written_ph(high),
         )
-    if band[0] <= middle <= band[1]:
+    if band[0] <= round(middle, 1) <= band[1]:
         place, state, word = f"inside the band for {crop}", "good", ""
     else:
         sour = middle < band[0]

@@ -120,10 +120,14 @@ class BlendCurve:
         """Return the buffer capacity at a pH. [meq/L/pH]."""
         return (self.base_at(ph + 0.05) - self.base_at(ph - 0.05)) / 0.1
 
+    def ph_at(self, base_meq_l: float) -> float:
+        """Return the pH at which the blend holds a base. [pH]."""
+        return float(np.interp(base_meq_l, self.base_meq_l, PH_GRID))
+
     @property
     def start_ph(self) -> float:
         """What the meter shows on mixing day, before carbonates react."""
-        return float(np.interp(0.0, self.base_meq_l, PH_GRID))
+        return self.ph_at(0.0)
 
 
 @cites("plummer1982", "constants at 25 C; open system at root-zone CO2 (estimate)")

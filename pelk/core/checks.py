@@ -12,6 +12,7 @@ import numpy as np
 from pelk.core.acidity import Acidity, lime_for, sulfur_for
 from pelk.core.cautions import Caution
 from pelk.core.crops import Crop
+from pelk.core.curing import HELD_UP
 from pelk.core.doses import DoseLine
 from pelk.core.forecast import Forecast
 from pelk.core.ledger import Ledger
@@ -355,11 +356,11 @@ def _nitrogen(worked: Worked, found: Forecast) -> Iterator[Caution]:
             f"{limit:g}. Nothing is planted before it has turned to nitrate.", OURS,
         )  # fmt: skip
     if found.ready.p50 is None:
-        held = [c.name.lower() for c in found.ready.criteria if c.day is None]
+        held = [HELD_UP[k] for k in found.ready.waiting_for]
         yield Caution(
             "never-ready", "caution",
             f"It may not get ready within {found.days} days without a change: "
-            f"{', '.join(held) or 'not everything holds at once'}.", OURS,
+            f"{' and '.join(held[:2]) or 'not everything holds at once'}.", OURS,
         )  # fmt: skip
 
 

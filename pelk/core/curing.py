@@ -43,8 +43,15 @@ NARROWEST = (0.85, 1.25)
 NAMES = {
     "warmth": "Heap no warmer than the air", "ammonium": "Ammonium and ammonia low",
     "pulse": "Quick food spent", "steady": "pH steady", "band": "pH inside the band",
-    "salts": "Salts under the crop's most", "sulfur": "Sulfur nearly all turned",
+    "salts": "Salts under the crop's most", "sulfur": "Sulfur turned, or the pH still",
     "smell": "Smells of earth",
+}  # fmt: skip
+# The same, said of a heap that does not pass yet.
+HELD_UP = {
+    "warmth": "the heap is warm", "ammonium": "ammonium is high",
+    "pulse": "its quick food is not spent", "steady": "the pH still moves",
+    "band": "the pH is outside the band", "salts": "salts are too high",
+    "sulfur": "sulfur is still turning",
 }  # fmt: skip
 
 
@@ -124,6 +131,9 @@ class Readiness:
     @property
     def waiting_for(self) -> list[str]:
         """Keys of what holds it up longest, the longest first."""
+        never = [c.key for c in self.criteria if c.day is None]
+        if self.p50 is None and never:
+            return never
         last = self.days + 1
         days = {c.key: last if c.day is None else c.day for c in self.criteria}
         late = [c for c in self.criteria if days[c.key] > 0]

@@ -326,22 +326,33 @@ def equivalents_of_sulfur(kg: float, ph: float = 5.5) -> dict[str, tuple[float, 
     return found
 
 
+@cites("arithmetic", "acid of one product over acid of the other")
 def product_for(from_name: str, to_name: str, kg: float) -> float:
-    """Return how much of one mineral acidifier replaces some of another. [kg].
+    """Return how much of one acidifier that lasts replaces some of another.
+
+    Parameters
+    ----------
+    from_name, to_name : str
+        ``sulfur`` or one of `ACIDIFIERS`.
+    kg : float
+        Of the first. [kg]
+
+    Returns
+    -------
+    float
+        Of the second. [kg]
 
     Raises
     ------
     CoreError
         For a product that is not an acidifier that lasts.
     """
+    per_sulfur = {name: kilos_for_a_kilo_of_sulfur(name) for name in ACIDIFIERS}
+    per_sulfur["sulfur"] = 1.0
     for name in (from_name, to_name):
-        if name not in ACIDIFIERS and name != "sulfur":
-            raise CoreError(f"found {name!r}, allowed: sulfur, {', '.join(ACIDIFIERS)}")
-
-    def per_sulfur(name: str) -> float:
-        return 1.0 if name == "sulfur" else kilos_for_a_kilo_of_sulfur(name)
-
-    return kg / per_sulfur(from_name) * per_sulfur(to_name)
+        if name not in per_sulfur:
+            raise CoreError(f"found {name!r}, allowed: {', '.join(per_sulfur)}")
+    return kg / per_sulfur[from_name] * per_sulfur[to_name]
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,14 +9,13 @@ from pelk.core.buffering import blend_curve, component
 from pelk.core.cautions import Caution, Line, by_severity, fired
 from pelk.core.checks import Worked, judge
 from pelk.core.cost import Cost, Package, cost
-from pelk.core.course import Surroundings
 from pelk.core.crops import Crop, crop, ph_band, season_demand
 from pelk.core.doses import DoseLine, dose_lines
 from pelk.core.drainage import AIR_OF_GROUP, wanted_air
 from pelk.core.errors import UnknownError
-from pelk.core.fan import SAMPLES, Posterior
+from pelk.core.fan import SAMPLES
 from pelk.core.figures import Figure
-from pelk.core.forecast import INOCULUM, Forecast, forecast
+from pelk.core.forecast import INOCULUM, Forecast, Seen, forecast
 from pelk.core.headlines import (
     BulkLine,
     air_figures,
@@ -29,7 +28,7 @@ from pelk.core.headlines import (
     ready_figure,
     wet_figure,
 )
-from pelk.core.heap import heap_of
+from pelk.core.heap import heap_of, starting_at
 from pelk.core.ledger import Ledger, ledger
 from pelk.core.materials import MINERAL_SOIL, Material
 from pelk.core.nutrients import NutrientTotal, Supply, nutrient_total
@@ -170,7 +169,7 @@ class _Work:
 def evaluate(
     plan: Plan, shelf: Mapping[str, Material], *, samples: int = SAMPLES,
     packages: Mapping[str, Package] | None = None, currency: str | None = None,
-    learned: Posterior | None = None, around: Surroundings | None = None,
+    seen: Seen | None = None,
 ) -> Evaluation:  # fmt: skip
     """Return everything that a plan comes to.
 
@@ -186,10 +185,8 @@ def evaluate(
         How each material is bought.
     currency : str, optional
         Of the prices.
-    learned : Posterior, optional
-        What readings taught about this heap.
-    around : Surroundings, optional
-        Where it was seen to lie, in place of the plan's conditions.
+    seen : Seen, optional
+        What was read of this heap.
 
     Returns
     -------
@@ -208,7 +205,7 @@ def evaluate(
     heap, pot = work.structure(HEAP_HEIGHT_CM), work.structure(work.pot_height_cm)
     heap_is = heap if isinstance(heap, Structure) else None
     pot_is = pot if isinstance(pot, Structure) else None
-    ahead = _forecast(work, heap_is, samples, learned, around) if acid else None
+    ahead = _forecast(work, heap_is, samples, seen or Seen()) if acid else None
     charge = _ledger(work, ahead) if ahead else None
     dry = (
         sum(x * dry_density(m) for m, x in work.parts) / (1 - work.loss) if heap_is else 0
@@ -266,10 +263,7 @@ def _totals(work: _Work) -> dict[str, NutrientTotal]:
     }
 
 
-def _forecast(
-    work: _Work, heap: Structure | None, samples: int, learned: Posterior | None,
-    around: Surroundings | None,
-) -> Forecast:  # fmt: skip
+def _forecast(work: _Work, heap: Structure | None, samples: int, seen: Seen) -> Forecast:
     conditions = work.plan.conditions
     pile = heap_of(
         work.parts,
@@ -280,10 +274,12 @@ def _forecast(
         litres=work.volumes.mixed_l,
         inoculum=INOCULUM[conditions.inoculum] if conditions.inoculum else None,
     )
+    if seen.start_ph is not None:
+        pile = starting_at(pile, seen.start_ph)
     return forecast(
         pile, conditions, work.supplies, work.parts, work.rates, work.loss, work.crop,
         work.band, work.plan.days, mineral_soil=work.mineral, samples=samples,
-        learned=learned, around=around,
+        seen=seen,
     )  # fmt: skip
 
 

@@ -55,6 +55,25 @@ class Driver:
         return float(self.meq_l[min(day, len(self.meq_l) - 1)])
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seen:
+    """What was read of a heap, in place of what the plan says.
+
+    Attributes
+    ----------
+    start_ph : float or None
+        Read on mixing day, on the slurry scale.
+    around : Surroundings or None
+        Where it was seen to lie.
+    learned : Posterior or None
+        What its pH readings taught.
+    """
+
+    start_ph: float | None = None
+    around: Surroundings | None = None
+    learned: Posterior | None = None
+
+
 @dataclass(frozen=True, slots=True)
 class Forecast:
     """How a heap goes on, unplanted.
@@ -194,7 +213,7 @@ def forecast(
     heap: Heap, conditions: Conditions, supplies: Sequence[Supply], parts: Parts,
     doses: Parts, loss: float, crop: Crop, band: tuple[float, float], days: int,
     *, mineral_soil: float = 0.0, samples: int = SAMPLES,
-    learned: Posterior | None = None, around: Surroundings | None = None,
+    seen: Seen | None = None,
 ) -> Forecast:  # fmt: skip
     """Return how a heap goes on, with its fan and the day it is ready.
 
@@ -220,17 +239,16 @@ def forecast(
         Share of mineral soil by volume. [-]
     samples : int
         Draws of the fan; 0 leaves it out.
-    learned : Posterior, optional
-        What readings taught.
-    around : Surroundings, optional
-        In place of what the conditions say.
+    seen : Seen, optional
+        What was read of this heap.
 
     Returns
     -------
     Forecast
         Central line over a year, fan over `days`.
     """
-    where = around or surroundings_of(conditions)
+    seen = seen or Seen()
+    learned, where = seen.learned, seen.around or surroundings_of(conditions)
     line = _central_line(heap, where, max(days, LINE_DAYS), learned)
     times = times_of(line, heap.limed_meq_l, heap.dosed_acid_meq_l, mineral_soil)
     free = available_of_all(supplies, times, IONS)

@@ -7,7 +7,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from pelk.core.acids import WEAK, excess_base_of
-from pelk.core.buffering import CALCITE_PH, FINE_GRAIN_MM, Component, component
+from pelk.core.buffering import (
+    CALCITE_PH,
+    FINE_GRAIN_MM,
+    Component,
+    blend_curve,
+    component,
+)
 from pelk.core.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.grains import Sieves, lime_grade_of, sulfur_grades
 from pelk.core.materials import Material
@@ -277,6 +283,41 @@ def with_buffer(heap: Heap, factor: float) -> Heap:
         components=tuple(replace(c, buffer=c.buffer * factor) for c in heap.components),
         curve=tuple((ph, base * factor) for ph, base in heap.curve),
     )
+
+
+def starting_at(heap: Heap, ph: float) -> Heap:
+    """Return a heap whose parts start at the pH read on mixing day.
+
+    Every part's own pH moves alike until the blend starts there, doses that act at once
+    included.
+
+    Parameters
+    ----------
+    heap : Heap
+        As the library knows its parts.
+    ph : float
+        Read on mixing day, on the slurry scale.
+
+    Returns
+    -------
+    Heap
+        The same, shifted.
+    """
+    wanted = heap
+    for _ in range(3):
+        curve = blend_curve(wanted.components)
+        at_once = sum(n.base_at_once_meq_l for n in wanted.nitrogen)
+        at_once += wanted.start_base_meq_l - sum(
+            a for day, a in wanted.strong if day <= 0
+        )
+        off = ph - curve.ph_at(at_once)
+        moved = tuple(replace(c, ph=c.ph + off) for c in wanted.components)
+        solids = tuple(
+            s if s.part is None else replace(s, saturation_ph=moved[s.part].saturation_ph)
+            for s in wanted.solids
+        )
+        wanted = replace(wanted, components=moved, solids=solids)
+    return wanted
 
 
 def _carbonate(index: int, held: Component, material: Material) -> Solid:

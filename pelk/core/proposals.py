@@ -25,6 +25,7 @@ from pelk.core.plans import Dose, Part, Plan
 from pelk.core.programme import Answer, Binding, Conflict, Row, Variable, solve
 from pelk.core.salts import MEQ_PER_DS, MG_PER_MEQ, PASTE_L_L
 from pelk.core.schools import School
+from pelk.core.sources import cites
 from pelk.core.structure import structure_of
 from pelk.core.volumes import blending_loss
 
@@ -361,8 +362,22 @@ def crop_band(crop: Crop, name: str, ph_band: tuple[float, float]) -> tuple[floa
     return share * uptake, np.inf
 
 
+@cites("arithmetic", "base of lime, acid of sulfur and of nitrified nitrogen")
 def lasting_meq_per_g(material: Material, nitrogen_mg_g: float) -> float:
-    """Return the base (+) that a gram a litre of a product leaves in the mix. [meq/g]."""
+    """Return what a gram of a product leaves in the mix, unplanted.
+
+    Parameters
+    ----------
+    material : Material
+        The product.
+    nitrogen_mg_g : float
+        That it sets free in the time looked at. [mg/g]
+
+    Returns
+    -------
+    float
+        Base +, acid -. [meq/g]
+    """
     found = 0.0
     if material.lime_grade and material.cce:
         found += base_meq_per_g(material.cce.typ / 100)
@@ -399,8 +414,20 @@ def _dosed(plan: Plan, amounts: Mapping[str, float], volume_l: float) -> Plan:
     return replace(plan, doses=(*plan.doses, *doses))
 
 
+@cites("trade", "half grams when small, fives when large")
 def rounded_g(grams: float) -> float:
-    """Return a weight as it is weighed out: half grams when small, fives when large. [g]."""
+    """Return a weight as it is weighed out.
+
+    Parameters
+    ----------
+    grams : float
+        As computed. [g]
+
+    Returns
+    -------
+    float
+        As weighed. [g]
+    """
     step = FINE_STEP_G if grams < FINE_UNDER_G else STEP_G
     return round(grams / step) * step
 

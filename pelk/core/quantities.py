@@ -95,11 +95,13 @@ SHARE = Quantity("share", "Share", "x", "-", high=1.0)
 DAYS = Quantity("days", "Days ahead", "t", "d", low=1, high=730)
 HEIGHT = Quantity("height", "Height of the mix", "H", "cm", low=1, high=200)
 PH_FORECAST = Quantity("ph_forecast", "pH as it drifts", "pH", "-", 2.0, 10.0, 2)
-EC_NOW = Quantity("ec_now", "Salts on mixing day", "EC", "dS/m", high=1000)
-EC_LATER = Quantity("ec_later", "Salts when food has come free", "EC", "dS/m", high=1000)
+EC_NOW = Quantity("ec_now", "Salts on mixing day", "EC", "dS/m", high=1000, digits=2)
+EC_LATER = Quantity(
+    "ec_later", "Salts when food has come free", "EC", "dS/m", high=1000, digits=2
+)
 READY = Quantity("ready", "Day it is ready", "t", "d", high=2000)
-AIR = Quantity("air", "Air after draining", "AFP", "%", high=100)
-WATER_HELD = Quantity("water_held", "Water after draining", "CC", "%", high=100)
+AIR = Quantity("air", "Air after draining", "AFP", "%", high=100, digits=2)
+WATER_HELD = Quantity("water_held", "Water after draining", "CC", "%", high=100, digits=2)
 C_TO_N = Quantity("c_to_n", "Carbon to nitrogen", "C:N", "-", high=1e6)
 COST = Quantity("cost", "Cost of the batch", "c", "", high=1e9)
 

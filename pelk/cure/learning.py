@@ -8,10 +8,13 @@ import numpy as np
 from pelk.barrow.models import Batch
 from pelk.core.course import Surroundings
 from pelk.core.evaluate import Evaluation
-from pelk.core.forecast import MOISTURE
+from pelk.core.forecast import MOISTURE, Seen
+from pelk.core.heap import starting_at
 from pelk.core.refit import PhReading, Refit, refit
 from pelk.cure.models import Reading
 
+# A reading this early is where the heap starts; later ones teach how it goes on.
+FIRST_DAY = 1.0
 METHODS = {
     Reading.PhMethod.SLURRY: "1:1 slurry", Reading.PhMethod.HALF: "1:2",
     Reading.PhMethod.FIFTH: "1:5", Reading.PhMethod.PASTE: "saturated paste",
@@ -29,6 +32,7 @@ class Learned:
 
     evaluation: Evaluation
     taught: Refit | None
+    count: int = 0
 
 
 def day_of(batch: Batch, reading: Reading) -> float:
@@ -40,22 +44,25 @@ def learned(batch: Batch, readings: Sequence[Reading]) -> Learned:
     """Return what a batch comes to by its readings; newest first."""
     plain = batch.evaluation(samples=0)
     ahead = plain.forecast
-    seen = (
-        [r for r in reversed(readings) if day_of(batch, r) <= ahead.days] if ahead else []
-    )
-    if ahead is None or not seen:
+    visits = [r for r in reversed(readings) if ahead and day_of(batch, r) <= ahead.days]
+    if ahead is None or not visits:
         return Learned(batch.evaluation(), None)
-    around = _seen_around(ahead.around, batch, seen, ahead.days)
+    around = _seen_around(ahead.around, batch, visits, ahead.days)
     ph = [
         PhReading(
             day=day_of(batch, r), ph=r.ph, method=METHODS[Reading.PhMethod(r.method)]
         )
-        for r in seen
+        for r in visits
         if r.ph is not None
     ]
-    taught = refit(ahead.heap, around, ph) if ph else None
-    posterior = taught.posterior if taught else None
-    return Learned(batch.evaluation(learned=posterior, around=around), taught)
+    first = next((p.on_slurry for p in ph if p.day <= FIRST_DAY), None)
+    heap = ahead.heap if first is None else starting_at(ahead.heap, first)
+    later = [p for p in ph if p.day > FIRST_DAY]
+    taught = refit(heap, around, later) if later else None
+    seen = Seen(
+        start_ph=first, around=around, learned=taught.posterior if taught else None
+    )
+    return Learned(batch.evaluation(seen=seen), taught, len(ph))
 
 
 def _seen_around(

@@ -50,6 +50,7 @@ def heap(request: YardRequest, batch: int) -> HttpResponse:
         "batch": row,
         "form": form,
         "taught": found.taught,
+        "taught_by": found.count,
         "page": Paginator(readings, PER_PAGE).get_page(request.GET.get("page")),
         "why": _why(request, found.evaluation),
         "litres": request.yard.measures.volume(found.evaluation.volumes.mixed_l),

@@ -6,6 +6,7 @@ from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale
 
 ROOM = 1.15
+NAMED_PX = 92
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +32,7 @@ class ChargeBar:
 
 def charge_bar(
     name: str, free: tuple[float, float, float], total: float,
-    target: tuple[float, float], end_day: int, width: int = 210,
+    target: tuple[float, float], end_day: int, width: int = 182,
 ) -> ChargeBar:  # fmt: skip
     """Lay out a bar; `free` is what is free on mixing day, day 30 and the last day."""
     now, soon, end = free
@@ -85,6 +86,7 @@ def soil_bar(air_pct: float, water_pct: float, width: int = 430) -> list[Stuff]:
     found, at = [], 0.0
     for kind, share in shares:
         wide = round(width * max(share, 0) / 100, 1)
-        found.append(Stuff(round(at, 1), wide, kind, f"{kind} {share:.0f}%"))
+        name = f"{kind} " if wide > NAMED_PX else ""
+        found.append(Stuff(round(at, 1), wide, kind, f"{name}{share:.0f}%"))
         at += wide
     return found

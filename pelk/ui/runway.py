@@ -15,7 +15,7 @@ Floats = NDArray[np.float64]
 LEFT, RIGHT, TOP, BASE = 38.0, 12.0, 34.0, 28.0
 STRIP, STRIP_GAP = 34.0, 22.0
 MOST_POINTS = 90
-FLAG = 96.0
+FLAG = 112.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,6 +87,7 @@ class Runway:
     band_y: float
     band_height: float
     band_text: str
+    band_text_x: float
     band_text_y: float
     line: str
     fan: str
@@ -101,7 +102,6 @@ class Runway:
     strip: Strip | None
     hot_width: float
     today: float | None
-    today_end: bool
     axis_y: float
 
 
@@ -127,6 +127,7 @@ def runway(
         plot_width=right - left, plot_height=base - TOP,
         band_y=band_y, band_height=round(band_base - band_y, 1),
         band_text=f"band {band[0]:g} to {band[1]:g}",
+        band_text_x=round((left + right) / 2, 1),
         band_text_y=round(min(band_base + 16, base - 5), 1),
         line=shown[0], fan=shown[1],
         end_text=written_ph(end) if ahead else "", end_y=y(end) if ahead else base,
@@ -136,7 +137,6 @@ def runway(
         day_ticks=_day_ticks(begun, days, x),
         label=_label(ahead, band, readings, begun),
         today=None if today is None else x(today),
-        today_end=today is not None and x(today) > right - 60,
         hot_width=round(x(ahead.hot_until) - left, 1) if ahead else 0.0,
         axis_y=height - BASE,
         ready=_ready(ahead, begun, x, right),

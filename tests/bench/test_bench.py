@@ -1,5 +1,7 @@
 """The Bench: trying out, keeping, and bad input that loses nothing."""
 
+import re
+
 from django.test import TestCase
 
 from pelk.bench.models import Recipe, RecipeVersion
@@ -42,6 +44,10 @@ BAD = [
     ({"part_material": ["perlite", "perlite"]}, "there twice"),
     ({"part_material": [], "part_parts": []}, "at least one part"),
     ({"name": "  "}, "Give the mix a name"),
+    ({"temperature": "warm"}, "Write one number"),
+    ({"temperature": "1e308"}, "Temperature: found"),
+    ({"alkalinity": "-5"}, "Alkalinity"),
+    ({"weekly": "900"}, "Water a week"),
 ]  # fmt: skip
 
 
@@ -61,6 +67,24 @@ class TryingOut(BenchCase):
         self.assertContains(response, "pH will settle near")
         self.assertContains(response, 'role="img" aria-label="Cutaway: Sphagnum peat')
         self.assertEqual(Recipe.objects.count(), 0)
+
+    def test_an_edit_is_answered_without_the_fan_and_the_fan_follows(self):
+        quick = self.post(headers={"HX-Target": "bench"})
+        self.assertIn("bench-read", quick.headers["HX-Trigger-After-Settle"])
+        self.assertNotContains(quick, 'class="spread"')
+        then = self.post(headers={"HX-Target": "ahead"})
+        self.assertContains(then, 'class="spread"')
+        self.assertContains(then, 'id="ahead"')
+        self.assertNotContains(then, 'id="bench"')
+
+    def test_where_it_lies_moves_the_ready_day(self):
+        def ready(**changes):
+            page = self.post(
+                dose_material=["cottonseed-meal"], dose_amount=["2"], **changes
+            )
+            return int(re.search(r"<b>day (\d+)</b>", page.content.decode())[1])
+
+        self.assertLess(ready(temperature="22"), ready(temperature="10"))
 
     def test_the_page_works_without_scripts(self):
         page = self.post()
@@ -85,6 +109,12 @@ class TryingOut(BenchCase):
             ("wet_mass", "30 cm heap"),
             ("mass", "weight of a litre"),
             ("N", "percent × 10"),
+            ("N_free", "set free by day 180"),
+            ("ph_forecast", "where the mix holds what is left"),
+            ("ready", "three days running"),
+            ("ec_later", "no crop has taken anything"),
+            ("air", "a drain test beats it"),
+            ("c_to_n", "never averaged"),
         ):
             with self.subTest(key):
                 page = self.post(action=f"why:{key}")
@@ -103,8 +133,8 @@ class TryingOut(BenchCase):
         self.assertContains(page, "All of that acid takes the mix to pH")
 
     def test_no_number_is_claimed_where_the_curve_only_bounds_the_sum(self):
-        page = self.post(dose_amount=["3"])
-        self.assertContains(page, "pH will settle <b>under 3</b>, too acid")
+        page = self.post(dose_amount=["6"])
+        self.assertContains(page, "pH will settle <b>under 3</b> by day 180")
         self.assertContains(page, "takes the mix to pH under 3")
         self.assertContains(self.post(dose_amount=["3"], action="why:ph_settled"),
                             "<b>under 3</b>")  # fmt: skip

@@ -68,7 +68,21 @@ class Readings(CureCase):
     def test_only_like_methods_are_plotted_together(self):
         make_reading(self.user, self.batch, ph=6.0)
         make_reading(self.user, self.batch, ph=5.0, method="1:5")
-        self.assertContains(self.client.get(self.url), 'aria-label="1 pH readings')
+        self.assertContains(self.client.get(self.url), "1 readings, last 6.0")
+
+    def test_readings_move_the_forecast_and_a_why_opens(self):
+        before = self.client.get(self.url)
+        self.assertContains(before, "before any reading")
+        made = self.batch.made_at
+        for day, ph in ((0.2, 6.8), (6, 6.7), (12, 6.6), (18, 6.6)):
+            make_reading(
+                self.user, self.batch, ph=ph, taken_at=made + timedelta(days=day)
+            )
+        after = self.client.get(f"{self.url}?why=ready")
+        self.assertContains(after, "fitted to 4 readings")
+        self.assertContains(after, "pH 6.8 on mixing day")
+        self.assertContains(after, "Who says so")
+        self.assertContains(after, "Smells of earth")
 
     def test_the_page_asks_as_much_for_many_readings_as_for_one(self):
         for day in range(40):

@@ -67,7 +67,20 @@ class Evaluate(SimpleTestCase):
         self.assertLess(found["ph"]["settled"], found["ph"]["start"])
         self.assertIn("lime-and-sulfur", {c["id"] for c in found["cautions"]})
         # What later parts of the core will compute is left out, not faked.
-        self.assertFalse({"ec_ds_m", "air", "cure", "cost"} & found.keys())
+        self.assertEqual(len(found["ph"]["p50"]), 181)
+        for low, middle, high in zip(
+            found["ph"]["p10"], found["ph"]["p50"], found["ph"]["p90"], strict=True
+        ):
+            self.assertTrue(low <= middle <= high)
+        self.assertEqual(set(found["nutrients"]["N"]["available_mg_l"]),
+                         {"0", "30", "60", "90", "180"})  # fmt: skip
+        self.assertEqual(found["nutrients"]["S"]["extract_band"], None)
+        self.assertEqual(found["ec_ds_m"]["basis"], "saturated media extract")
+        self.assertEqual(set(found["cure"]["ready_day"]), {"p10", "p50", "p90"})
+        self.assertIn("kelp-meal", found["cost"]["missing_prices"])
+        self.assertGreater(
+            found["air"]["total_porosity"], found["air"]["container_capacity"]
+        )
         self.assertNotIn("available_mg_l", nitrogen)
 
     def test_what_is_not_known_is_null_with_its_reason(self):

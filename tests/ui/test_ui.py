@@ -1,14 +1,13 @@
 """The kit: numbers, units, charts' geometry."""
 
-from datetime import timedelta
-
+import numpy as np
 import pint
 from django.test import SimpleTestCase
-from django.utils import timezone
 
-from pelk.ui.charts import ph_rule, runway, share_bar
+from pelk.ui.charts import charge_bar, soil_bar
 from pelk.ui.cutaway import Layer, Sprinkle, cutaway
 from pelk.ui.numbers import fraction, read_number, sig
+from pelk.ui.runway import Ahead, runway
 from pelk.ui.units import OFFERED, Measures, dose_unit, sizes
 
 
@@ -94,30 +93,32 @@ class Charts(SimpleTestCase):
         )  # fmt: skip
         self.assertGreater(thick, 3 * thin)
 
-    def test_a_share_bar_is_cut_by_material_and_adds_up(self):
-        bar = share_bar(
-            "nitrogen", [("A", "peat", 300.0), ("B", "bark", 100.0)], (350, 650)
-        )
+    def test_a_charge_bar_shows_what_is_free_when_and_what_is_locked(self):
+        bar = charge_bar("nitrogen", (20.0, 60.0, 100.0), 900.0, (70, 130), 180)
+        self.assertEqual([s.kind for s in bar.segments], ["now", "soon", "end"])
         widths = [s.width for s in bar.segments]
-        self.assertAlmostEqual(widths[0] / widths[1], 3, delta=0.05)
+        self.assertAlmostEqual(widths[1] / widths[0], 2, delta=0.05)
+        self.assertTrue(bar.is_cut and bar.locked)
         self.assertLess(bar.bracket[0], bar.bracket[1])
-        self.assertLess(sum(widths), bar.bracket[1])
+        tied = charge_bar("nitrogen", (25.0, 11.0, -10.0), 30.0, (49, 91), 180)
+        self.assertEqual([s.kind for s in tied.segments], ["tied"])
+        self.assertIn("\u221210 by day 180", tied.label)
 
-    def test_the_ph_rule_places_band_start_and_end(self):
-        rule = ph_rule(4.9, (4.4, 4.6, 4.8), (4.5, 5.4), 400)
-        self.assertTrue(rule.leftward)
-        self.assertLess(rule.band_x, rule.settled_x)
-        self.assertLess(rule.settled_x, rule.start_x)
-        self.assertLess(rule.start_x, rule.band_x + rule.band_width)
+    def test_the_soil_bar_adds_up(self):
+        self.assertAlmostEqual(sum(s.width for s in soil_bar(22, 60)), 430, delta=0.3)
 
-    def test_the_runway_places_readings_by_day(self):
-        now = timezone.now()
-        made = now - timedelta(days=20)
-        readings = [(made + timedelta(days=d), 6.5 - d / 20) for d in (0, 10, 20)]
-        plot = runway(made, readings, (5.5, 6.2), (5.0, 5.4, 5.8), now, width=600)
-        gaps = [b.x - a.x for a, b in zip(plot.points, plot.points[1:], strict=False)]
-        self.assertAlmostEqual(gaps[0], gaps[1], delta=0.2)
-        self.assertLess(plot.points[0].y, plot.points[2].y)
-        self.assertAlmostEqual(plot.points[2].x, plot.today, delta=0.2)
-        empty = runway(made, [], (5.5, 6.2), None, now, width=358)
-        self.assertEqual((empty.line, empty.has_settled), ("", False))
+    def test_the_runway_places_readings_fan_and_ready_day(self):
+        day = np.arange(101.0)
+        line = 6.2 - day / 200
+        ahead = Ahead(low=line - 0.3, middle=line, high=line + 0.3, ready=(20, 30, 50),
+                      hot_until=12, sulfur_left=1 - day / 200)  # fmt: skip
+        plot = runway(
+            ahead, (5.5, 6.2), width=600, readings=[(0, 6.5), (10, 6.0)], today=10
+        )
+        self.assertAlmostEqual(plot.points[1].x, plot.today, delta=0.2)
+        self.assertLess(plot.points[0].y, plot.points[1].y)
+        self.assertLess(plot.ready.band_x, plot.ready.x)
+        self.assertTrue(plot.fan and plot.strip.area and plot.hot_width)
+        self.assertIn("ready day 30", plot.label)
+        empty = runway(None, (5.5, 6.2), width=358)
+        self.assertEqual((empty.line, empty.ready, empty.strip), ("", None, None))

@@ -29,15 +29,15 @@ CAMELLIA: dict[str, Any] = {
     "bulk": [
         {"material": "sphagnum-peat-light", "parts": 4},
         {"material": "pine-bark-fines-composted", "parts": 3},
-        {"material": "leaf-mould", "parts": 2},
+        {"material": "leaf-mould", "parts": 3},
         {"material": "perlite", "parts": 1},
     ],
     "doses": [
         {"material": "sulfur-dusting", "amount": 0.1, "unit": "g/L"},
         {"material": "cottonseed-meal", "amount": 2, "unit": "g/L"},
-        {"material": "kelp-meal", "amount": 1, "unit": "g/L"},
-        {"material": "gypsum", "amount": 0.5, "unit": "g/L"},
+        {"material": "kelp-meal", "amount": 0.3, "unit": "g/L"},
     ],
+    "conditions": {"temperature_c": 13},
 }
 AUBERGINE: dict[str, Any] = {
     "format": "pelk.mix/1",
