@@ -10,7 +10,7 @@ from pelk import VERSION
 from pelk.barrow.models import Batch, Tick
 from pelk.bench.models import Recipe
 from pelk.bench.selectors import evaluated, materials_of
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.report import report
 from pelk.log.models import Station
 from pelk.log.services import record
@@ -19,7 +19,7 @@ from pelk.yards.models import User, Yard
 REASON_LENGTH = 300
 
 
-class StoppedError(CoreError):
+class StoppedError(PelkError):
     """A caution stops the batch from being made."""
 
 

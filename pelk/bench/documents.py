@@ -13,7 +13,7 @@ import msgspec
 from msgspec import UNSET, Struct, UnsetType
 
 from pelk.core.crops import crop
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.materials import Material, Range, checked
 from pelk.core.plans import Batch, Conditions, Dose, Part, Plan, Vessels
 from pelk.core.quantities import (
@@ -104,7 +104,7 @@ class MixDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
 class DocumentError(Exception):
     """A document that cannot be read: every problem with its path."""
 
-    def __init__(self, problems: list[CoreError]) -> None:
+    def __init__(self, problems: list[PelkError]) -> None:
         super().__init__("; ".join(f"{p.path}: {p.message}" for p in problems))
         self.problems = problems
 
@@ -124,7 +124,7 @@ def read(data: Any) -> MixDocument:
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         found = data.get("format") if isinstance(data, dict) else data
         raise DocumentError(
-            [CoreError(f"found {found!r}, allowed: {FORMAT!r}", "format")]
+            [PelkError(f"found {found!r}, allowed: {FORMAT!r}", "format")]
         )
     return document
 
@@ -135,29 +135,29 @@ def write(document: MixDocument) -> dict[str, Any]:
     return {**built, "format": FORMAT, "name": document.name, "crop": document.crop}
 
 
-def shape_problem(message: str, data: Any) -> CoreError:
+def shape_problem(message: str, data: Any) -> PelkError:
     """Say where a document's shape is wrong, what was found and what is allowed."""
     text, _, place = message.partition(" - at `$")
     path = place.rstrip("`").lstrip(".")
     if match := re.search(r"unknown field `(.+?)`", text):
         key = match[1]
-        return CoreError(
+        return PelkError(
             "found a key that is not known, allowed: the keys of the format",
             f"{path}.{key}" if path else key,
         )
     if match := re.search(r"missing required field `(.+?)`", text):
         key = match[1]
-        return CoreError("found nothing, it is needed", f"{path}.{key}" if path else key)
+        return PelkError("found nothing, it is needed", f"{path}.{key}" if path else key)
     if text.startswith("Invalid enum value"):
         words = WORDS.get(path.rpartition(".")[2], "a word of the format")
-        return CoreError(f"found {_value_at(data, path)!r}, allowed: {words}", path)
+        return PelkError(f"found {_value_at(data, path)!r}, allowed: {words}", path)
     allowed = re.search(r"Expected `(.+?)`", text)
     names = {"float": "a number", "int": "a whole number", "str": "a text",
              "array": "a list", "object": "an object", "| null": "or nothing"}  # fmt: skip
     wanted = allowed[1] if allowed else text
     for word, plain in names.items():
         wanted = wanted.replace(word, plain)
-    return CoreError(f"found {_value_at(data, path)!r}, allowed: {wanted}", path)
+    return PelkError(f"found {_value_at(data, path)!r}, allowed: {wanted}", path)
 
 
 def _value_at(data: Any, path: str) -> Any:
@@ -173,19 +173,19 @@ class _Sense:
     """Collect every problem of a document while its plan is made."""
 
     def __init__(self, library: Mapping[str, Material]) -> None:
-        self.problems: list[CoreError] = []
+        self.problems: list[PelkError] = []
         self.shelf = dict(library)
 
     def ask(self, reader: Any, *args: Any) -> Any:
         """Return what a reader gives, or note its problem."""
         try:
             return reader(*args)
-        except CoreError as error:
+        except PelkError as error:
             self.problems.append(error)
             return None
 
     def refuse(self, message: str, path: str) -> None:
-        self.problems.append(CoreError(message, path))
+        self.problems.append(PelkError(message, path))
 
     def material(self, slug: str, path: str) -> None:
         if slug not in self.shelf:
@@ -348,20 +348,20 @@ def own_material(
 
     Raises
     ------
-    CoreError
+    PelkError
         Naming the key that does not fit.
     """
     given = {k: v for k, v in data.items() if k not in ("id", "format")}
     slug = data.get("id", data.get("slug"))
     if not isinstance(slug, str) or not slug:
-        raise CoreError("found nothing, it is needed", f"{path}.id")
+        raise PelkError("found nothing, it is needed", f"{path}.id")
     shipped = library.get(slug)
     facts: dict[str, Any] = msgspec.to_builtins(shipped) if shipped else {
         "name": slug, "family": "own", "role": "bulk",
     }  # fmt: skip
     unknown = set(given) - set(Material.__dataclass_fields__)
     if unknown:
-        raise CoreError(
+        raise PelkError(
             "found a key that is not known, allowed: the keys of pelk.material/1",
             f"{path}.{min(unknown)}",
         )
@@ -375,7 +375,7 @@ def own_material(
         found = msgspec.convert({**facts, "slug": slug}, Material)
     except msgspec.ValidationError as error:
         problem = shape_problem(str(error), {**facts, "slug": slug})
-        raise CoreError(problem.message, f"{path}.{problem.path}") from error
+        raise PelkError(problem.message, f"{path}.{problem.path}") from error
     return checked(found, path)
 
 

@@ -21,7 +21,7 @@ from pelk.bench.documents import (
     PartDocument,
     VesselsDocument,
 )
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.ui.numbers import read_number, sig
 
 ROWS_MAX = 60
@@ -184,7 +184,7 @@ class BenchForm:
             water_l_per_l_week=self._number(self.weekly, "conditions.water_l_per_l_week"),
         )
 
-    def note(self, problems: list[CoreError]) -> None:
+    def note(self, problems: list[PelkError]) -> None:
         """Put each problem beside its field; what was noted first stays."""
         for problem in problems:
             self.errors.setdefault(problem.path, problem.message)

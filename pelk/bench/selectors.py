@@ -1,7 +1,7 @@
 """What is read for the Bench."""
 
 from pelk.bench.documents import DocumentError, MixDocument, as_plan
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.fan import SAMPLES
 from pelk.shelf.families import FAMILIES
@@ -39,7 +39,7 @@ def evaluated(
     plan, shelf = as_plan(document, {slug: row.core for slug, row in rows.items()})
     try:
         return evaluate(plan, shelf, samples=samples)
-    except CoreError as error:
+    except PelkError as error:
         raise DocumentError([error]) from error
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from pelk.core.elements import ATOMIC_MASS, CACO3_G_PER_EQ, SULFUR_MEQ_PER_G
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.lanes import ONE, Arithmetic, Lane
 from pelk.core.materials import Material
 from pelk.core.sources import cites
@@ -56,7 +56,7 @@ def acid_meq_per_g(acidifier: str) -> float:
         Acid. [meq/g]
     """
     if acidifier not in ACIDIFIERS:
-        raise CoreError(f"{acidifier} is not one of {', '.join(ACIDIFIERS)}")
+        raise PelkError(f"{acidifier} is not one of {', '.join(ACIDIFIERS)}")
     formula, equivalents = ACIDIFIERS[acidifier]
     mass = sum(ATOMIC_MASS[element] * count for element, count in formula.items())
     return 1000 * equivalents / mass

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from math import ceil
 
-from pelk.core.errors import CoreError, UnknownError
+from pelk.core.errors import PelkError, UnknownError
 from pelk.core.materials import Material
 from pelk.core.sources import cites
 
@@ -36,7 +36,7 @@ class Package:
         if self.litres is not None:
             return self.litres * self.loosens
         if self.kg is None:
-            raise CoreError(f"say what a package of {material.name} holds", "kg")
+            raise PelkError(f"say what a package of {material.name} holds", "kg")
         return self.kg / material.loose_density().typ
 
     def kilograms(self, material: Material) -> float:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from functools import cache
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.sources import cites
 from pelk.core.tables import number, rows
 
@@ -115,11 +115,11 @@ def crop(slug: str) -> Crop:
 
     Raises
     ------
-    CoreError
+    PelkError
         When there is no group of that slug.
     """
     if slug not in library():
-        raise CoreError(f"found {slug!r}, allowed: {', '.join(library())}", "crop")
+        raise PelkError(f"found {slug!r}, allowed: {', '.join(library())}", "crop")
     return library()[slug]
 
 

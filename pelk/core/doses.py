@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from pelk.core.errors import CoreError, UnknownError
+from pelk.core.errors import PelkError, UnknownError
 from pelk.core.materials import Material, Range
 from pelk.core.measures import DoseUnit, grams_in, litres_of
 from pelk.core.plans import Dose, Plan
@@ -107,7 +107,7 @@ def dose_lines(
 
     Raises
     ------
-    CoreError
+    PelkError
         When a dose is impossible; the path names its row.
     """
     loose = {
@@ -127,11 +127,11 @@ def _line(
     counts_by = mixed_l
     if dose.per is not None:
         if dose.per not in loose:
-            raise CoreError(
+            raise PelkError(
                 f"found {dose.per!r}, allowed: {', '.join(loose)}", f"{path}.per"
             )
         if not dose.unit.is_rate:
-            raise CoreError(
+            raise PelkError(
                 f"{dose.unit.name} is for the whole batch; give a rate such as g/L "
                 "to count one part only",
                 f"{path}.unit",

@@ -10,7 +10,7 @@ from pelk.core.balance import settle
 from pelk.core.buffering import CALCITE_PH, BlendCurve, Carbonate, blend_curve
 from pelk.core.course import Surroundings, course
 from pelk.core.elements import CACO3_G_PER_EQ, SULFUR_MEQ_PER_G, base_meq_per_g
-from pelk.core.errors import CoreError, UnreachableError
+from pelk.core.errors import PelkError, UnreachableError
 from pelk.core.grains import fineness_score, lime_grade_of
 from pelk.core.heap import Heap, with_doses
 from pelk.core.materials import Material
@@ -344,14 +344,14 @@ def product_for(from_name: str, to_name: str, kg: float) -> float:
 
     Raises
     ------
-    CoreError
+    PelkError
         For a product that is not an acidifier that lasts.
     """
     per_sulfur = {name: kilos_for_a_kilo_of_sulfur(name) for name in ACIDIFIERS}
     per_sulfur["sulfur"] = 1.0
     for name in (from_name, to_name):
         if name not in per_sulfur:
-            raise CoreError(f"found {name!r}, allowed: {', '.join(per_sulfur)}")
+            raise PelkError(f"found {name!r}, allowed: {', '.join(per_sulfur)}")
     return kg / per_sulfur[from_name] * per_sulfur[to_name]
 
 

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.materials import Material
 from pelk.core.sources import cites
 from pelk.core.structure import structure_of
@@ -58,13 +58,13 @@ def drain_test(
 
     Raises
     ------
-    CoreError
+    PelkError
         When more ran out than went in, or the dry weight is above the wet.
     """
     if volume_ml <= 0 or not 0 <= drained_ml <= volume_ml:
-        raise CoreError("what drained must be between nothing and the pot", "drained_ml")
+        raise PelkError("what drained must be between nothing and the pot", "drained_ml")
     if not 0 < dry_g <= wet_g:
-        raise CoreError("the dry weight must be above zero and under the wet", "dry_g")
+        raise PelkError("the dry weight must be above zero and under the wet", "dry_g")
     air, water = drained_ml / volume_ml, (wet_g - dry_g) / volume_ml
     return DrainTest(air, water, air + water, dry_g / volume_ml)
 
@@ -100,7 +100,7 @@ def wanted_air(
         (plant, WANTED_AIR, "plant"), (pot, POTS, "pot"), (habit, HABITS, "habit"),
     ):  # fmt: skip
         if value not in allowed:
-            raise CoreError(f"found {value!r}, allowed: {', '.join(allowed)}", path)
+            raise PelkError(f"found {value!r}, allowed: {', '.join(allowed)}", path)
     tall = min(max((height_cm / 20) ** 0.35, 0.5), 1.15)
     lasting = POINT_A_SEASON * min(max(seasons - 1, 0), 2)
     found = WANTED_AIR[plant] * tall + POTS[pot] + HABITS[habit] + lasting
@@ -169,7 +169,7 @@ def air_over_gravel(
         Air-filled porosity of the mix. [L/L]
     """
     if not 0 <= gravel_cm < height_cm:
-        raise CoreError("the gravel must leave room for the mix", "gravel_cm")
+        raise PelkError("the gravel must leave room for the mix", "gravel_cm")
     return structure_of(parts, loss, height_cm - gravel_cm).air_filled
 
 

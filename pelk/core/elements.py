@@ -1,6 +1,6 @@
 """Atomic masses; how much element is in an oxide; equivalents of charge."""
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.sources import cites
 
 # IUPAC abridged standard atomic masses, g/mol.
@@ -44,7 +44,7 @@ def element_in_oxide(oxide: str) -> float:
 
     Raises
     ------
-    CoreError
+    PelkError
         For an oxide that labels do not use.
 
     Examples
@@ -53,7 +53,7 @@ def element_in_oxide(oxide: str) -> float:
     0.4364
     """
     if oxide not in OXIDES:
-        raise CoreError(f"{oxide} is not one of {', '.join(OXIDES)}")
+        raise PelkError(f"{oxide} is not one of {', '.join(OXIDES)}")
     element, atoms, oxygens = OXIDES[oxide]
     mass = atoms * ATOMIC_MASS[element]
     return mass / (mass + oxygens * ATOMIC_MASS["O"])

@@ -1,7 +1,7 @@
 """Errors of the core: each says in one sentence what a reader can act on."""
 
 
-class CoreError(ValueError):
+class PelkError(ValueError):
     """Something that has no answer; ``path`` names the input it is about.
 
     Parameters
@@ -18,13 +18,13 @@ class CoreError(ValueError):
         self.path = path
 
 
-class OutOfRangeError(CoreError):
+class OutOfRangeError(PelkError):
     """A value that cannot be true."""
 
 
-class UnknownError(CoreError):
+class UnknownError(PelkError):
     """A value that was never measured, where it is needed. It is not zero."""
 
 
-class UnreachableError(CoreError):
+class UnreachableError(PelkError):
     """Something that chemistry or the stock will not give, with the reason."""

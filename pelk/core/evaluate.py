@@ -195,7 +195,7 @@ def evaluate(
 
     Raises
     ------
-    CoreError
+    PelkError
         When the plan is impossible; ``path`` names the row.
     """
     work = _Work(plan, shelf)

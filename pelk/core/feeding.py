@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from math import ceil, pi
 
 from pelk.core.demand import washed_out
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.organic import SURFACE
 from pelk.core.rates import decay_by_temperature
 from pelk.core.sources import cites
@@ -67,13 +67,13 @@ def blend_grade(
 
     Raises
     ------
-    CoreError
+    PelkError
         Without any parts.
     """
     mass = [i.parts * (i.density_kg_l if by_volume else 1.0) for i in ingredients]
     total = sum(mass)
     if total <= 0:
-        raise CoreError("a blend needs parts above zero", "parts")
+        raise PelkError("a blend needs parts above zero", "parts")
 
     def mean(values: Sequence[float]) -> float:
         return sum(m * v for m, v in zip(mass, values, strict=True)) / total
@@ -183,9 +183,9 @@ def top_dress(
         Grams a pot, in goes three to four weeks apart.
     """
     if kind not in LEAD_DAYS:
-        raise CoreError(f"found {kind!r}, allowed: {', '.join(LEAD_DAYS)}", "kind")
+        raise PelkError(f"found {kind!r}, allowed: {', '.join(LEAD_DAYS)}", "kind")
     if available_share <= 0 or nitrogen_pct <= 0:
-        raise CoreError("this product gives no nitrogen in time", "product")
+        raise PelkError("this product gives no nitrogen in time", "product")
     pace = max(float(decay_by_temperature(temperature_c)), 1 / LEAD_CAP)
     lead = LEAD_DAYS[kind] * min(1 / pace, LEAD_CAP)
     grams = short_mg_l * pot_l / (nitrogen_pct * 10 * available_share * SURFACE)
@@ -237,7 +237,7 @@ def dilution_for(
         Concentrate in a litre of water. [mL/L]
     """
     if percent <= 0:
-        raise CoreError("this feed holds none of it", "percent")
+        raise PelkError("this feed holds none of it", "percent")
     return strength_mg_l / (density_kg_l * percent * 10)
 
 

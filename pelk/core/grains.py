@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.elements import ATOMIC_MASS, CACO3_G_PER_EQ
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.materials import Material
 from pelk.core.sources import cites
 from pelk.core.tables import rows
@@ -113,11 +113,11 @@ def mineral_cce(mineral: str) -> float:
 
     Raises
     ------
-    CoreError
+    PelkError
         For a mineral that is not a lime.
     """
     if mineral not in MINERALS:
-        raise CoreError(f"{mineral} is not one of {', '.join(MINERALS)}")
+        raise PelkError(f"{mineral} is not one of {', '.join(MINERALS)}")
     formula, equivalents = MINERALS[mineral]
     mass = sum(ATOMIC_MASS[element] * count for element, count in formula.items())
     return 100 * equivalents / mass * CACO3_G_PER_EQ

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.errors import CoreError, UnreachableError
+from pelk.core.errors import PelkError, UnreachableError
 from pelk.core.sources import cites
 
 Floats = NDArray[np.float64]
@@ -43,7 +43,7 @@ def jar_doses(estimate_g_l: float, jar_l: float) -> list[tuple[float, float]]:
         Rate, and grams for the jar. [g/L], [g]
     """
     if estimate_g_l <= 0 or jar_l <= 0:
-        raise CoreError("jars need a dose and a volume above zero")
+        raise PelkError("jars need a dose and a volume above zero")
     return [(f * estimate_g_l, f * estimate_g_l * jar_l) for f in FACTORS]
 
 
@@ -77,9 +77,9 @@ def jar_dose(
     """
     x, y = np.asarray(doses_g_l, float), np.asarray(ph, float)
     if len(x) != len(y) or len(x) < LEAST_JARS:
-        raise CoreError(f"a jar test needs {LEAST_JARS} jars or more", "jars")
+        raise PelkError(f"a jar test needs {LEAST_JARS} jars or more", "jars")
     if not (np.isfinite(x).all() and np.isfinite(y).all()) or np.ptp(x) <= 0:
-        raise CoreError("the jars need different doses and a pH each", "jars")
+        raise PelkError("the jars need different doses and a pH each", "jars")
     scale = float(x.max())
     u = x / scale
     line = _fit(u, y)

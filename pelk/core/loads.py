@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from math import ceil
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.sources import cites
 
 
@@ -51,11 +51,11 @@ def barrow_loads(
 
     Raises
     ------
-    CoreError
+    PelkError
         When barrow, weight or limit are not above zero.
     """
     if min(mixed_l, wet_kg_l, barrow_l, limit_kg) <= 0:
-        raise CoreError("a load needs a volume, a weight, a barrow and a limit")
+        raise PelkError("a load needs a volume, a weight, a barrow and a limit")
     by_weight = limit_kg / wet_kg_l
     count = ceil(mixed_l / min(barrow_l, by_weight) - 1e-9)
     litres = mixed_l / count

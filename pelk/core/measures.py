@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cache
 from math import sqrt
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.materials import Range
 from pelk.core.sources import cites
 from pelk.core.tables import rows
@@ -128,11 +128,11 @@ def rate_from_area(rate_g_m2: float, depth_cm: float) -> float:
 
     Raises
     ------
-    CoreError
+    PelkError
         When there is no depth.
     """
     if depth_cm <= 0:
-        raise CoreError("a rate per area needs the depth it is worked in to")
+        raise PelkError("a rate per area needs the depth it is worked in to")
     return rate_g_m2 / (10 * depth_cm)
 
 
@@ -217,11 +217,11 @@ def calibrate(total: float, count: int) -> Calibrated:
 
     Raises
     ------
-    CoreError
+    PelkError
         When nothing was measured.
     """
     if not (total > 0 and count > 0):
-        raise CoreError("measure a few of them together, ten is right")
+        raise PelkError("measure a few of them together, ten is right")
     one = total / count
     return Calibrated(
         Range(one * (1 - HAND_SPREAD), one, one * (1 + HAND_SPREAD)),

@@ -15,7 +15,7 @@ from pelk.core.availability import ELEMENTS, IONS, Times, available
 from pelk.core.cost import Package
 from pelk.core.crops import Crop
 from pelk.core.elements import ATOMIC_MASS, SULFUR_MEQ_PER_G, base_meq_per_g
-from pelk.core.errors import CoreError, UnknownError
+from pelk.core.errors import PelkError, UnknownError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.forecast import Forecast
 from pelk.core.materials import Material
@@ -141,7 +141,7 @@ def propose(
 
     Raises
     ------
-    CoreError
+    PelkError
         When the plan itself is impossible, or a wish is not known.
     """
     _check(goal)
@@ -170,16 +170,16 @@ def propose(
 
 def _check(goal: Goal) -> None:
     if goal.minimise not in MINIMISE:
-        raise CoreError(f"found {goal.minimise!r}, allowed: {', '.join(MINIMISE)}",
+        raise PelkError(f"found {goal.minimise!r}, allowed: {', '.join(MINIMISE)}",
                         "goal.minimise")  # fmt: skip
     allowed = [*ELEMENTS, "pH", "salts"]
     for name, (low, high) in goal.targets.items():
         if name not in allowed:
-            raise CoreError(
+            raise PelkError(
                 f"found {name!r}, allowed: {', '.join(allowed)}", "goal.targets"
             )
         if low is not None and high is not None and low > high:
-            raise CoreError(f"found {low:g} over {high:g}", f"goal.targets.{name}")
+            raise PelkError(f"found {low:g} over {high:g}", f"goal.targets.{name}")
 
 
 class _Desk:

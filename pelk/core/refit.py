@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.course import Draws, Surroundings, Trace, course
-from pelk.core.errors import CoreError, OutOfRangeError
+from pelk.core.errors import PelkError, OutOfRangeError
 from pelk.core.fan import Posterior
 from pelk.core.heap import Heap, with_buffer
 from pelk.core.sources import cites
@@ -46,7 +46,7 @@ class PhReading:
     def on_slurry(self) -> float:
         """The reading on the 1:1 slurry scale."""
         if self.method not in OFFSETS:
-            raise CoreError(
+            raise PelkError(
                 f"found {self.method!r}, allowed: {', '.join(OFFSETS)}", "method"
             )
         return self.ph - OFFSETS[self.method] - self.meter_bias
@@ -55,7 +55,7 @@ class PhReading:
     def sd(self) -> float:
         """How far off it may be."""
         if self.meter not in NOISE:
-            raise CoreError(f"found {self.meter!r}, allowed: {', '.join(NOISE)}", "meter")
+            raise PelkError(f"found {self.meter!r}, allowed: {', '.join(NOISE)}", "meter")
         return float(np.hypot(NOISE[self.meter], SUBSAMPLE))
 
 
@@ -107,11 +107,11 @@ def refit(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -> Re
 
     Raises
     ------
-    CoreError
+    PelkError
         Without readings, or with one that cannot be.
     """
     if not readings:
-        raise CoreError("there is no pH reading to learn from", "readings")
+        raise PelkError("there is no pH reading to learn from", "readings")
     for i, reading in enumerate(readings):
         if not (np.isfinite(reading.ph) and 0 < reading.ph < 14 and reading.day >= 0):
             raise OutOfRangeError(

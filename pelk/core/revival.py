@@ -10,7 +10,7 @@ from math import log, pi
 
 from pelk.core.crops import Crop, crop
 from pelk.core.demand import REACHES
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.feeding import MOST_ON_TOP_G_M2
 from pelk.core.sources import cites
 
@@ -94,7 +94,7 @@ class Inspection:
         for name, allowed in WORDS.items():
             value = getattr(self, name)
             if value is not None and value not in allowed:
-                raise CoreError(f"found {value!r}, allowed: {', '.join(allowed)}", name)
+                raise PelkError(f"found {value!r}, allowed: {', '.join(allowed)}", name)
 
     @property
     def unknown(self) -> list[str]:
@@ -406,11 +406,11 @@ def prescribe(
 
     Raises
     ------
-    CoreError
+    PelkError
         For soil that gets nothing, with the reason.
     """
     if litres <= 0:
-        raise CoreError("found no soil, allowed: over 0 L", "litres")
+        raise PelkError("found no soil, allowed: over 0 L", "litres")
     wanted = crop(seen.next_crop)
     grams = blend_to_add(
         wanted.uptake_mg_l["N"], credit_mg_l / 2, litres, nitrogen_pct, available_share
@@ -437,7 +437,7 @@ def prescribe(
         return Prescription(
             (("balanced organic blend", grams, "g"),), litres, (decision.why,)
         )
-    raise CoreError(decision.why, "route")
+    raise PelkError(decision.why, "route")
 
 
 def _tipped_out(

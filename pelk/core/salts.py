@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.elements import ATOMIC_MASS
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.materials import Material
 from pelk.core.sources import cites
 from pelk.core.tables import rows
@@ -130,7 +130,7 @@ def as_saturated_extract(
         Conductivity of the saturated extract. [dS/m]
     """
     if method not in METHODS:
-        raise CoreError(f"found {method!r}, allowed: {', '.join(METHODS)}", "method")
+        raise PelkError(f"found {method!r}, allowed: {', '.join(METHODS)}", "method")
     own = reading_ds_m
     if method in ("1:2", "1:5") and tap_ds_m > 0.2:
         own = max(reading_ds_m - tap_ds_m, 0.0)

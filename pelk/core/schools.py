@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.materials import Material
 
 ANIMAL_TAGS = frozenset(["bone", "blood", "fish", "feather", "guano", "manure-raw",
@@ -70,7 +70,7 @@ class School:
         for question, answers in CHOICES.items():
             found = getattr(self, question)
             if found not in answers:
-                raise CoreError(
+                raise PelkError(
                     f"found {found!r}, allowed: {', '.join(answers)}", question
                 )
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from functools import cache
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.materials import Range
 from pelk.core.plans import Vessels
 from pelk.core.sources import cites
@@ -66,15 +66,15 @@ def filled_volume(vessels: Vessels, path: str = "batch.vessels") -> float:
 
     Raises
     ------
-    CoreError
+    PelkError
         For a kind that is not known, or one whose litres must be typed.
     """
     kind = kinds().get(vessels.kind)
     if kind is None:
-        raise CoreError(
+        raise PelkError(
             f"found {vessels.kind!r}, allowed: {', '.join(kinds())}", f"{path}.kind"
         )
     brim = vessels.litres or (kind.litres and kind.litres.typ)
     if not brim:
-        raise CoreError(f"say how many litres one {kind.name} holds", f"{path}.litres")
+        raise PelkError(f"say how many litres one {kind.name} holds", f"{path}.litres")
     return vessels.count * brim * kind.fill

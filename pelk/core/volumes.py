@@ -7,7 +7,7 @@ soil settled in the pot.
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.materials import MINERAL_SOIL, Material
 from pelk.core.plans import Batch, Plan
 from pelk.core.quantities import LOOSE_VOLUME, MIXED_VOLUME
@@ -175,11 +175,11 @@ def volumes(plan: Plan, shelf: Mapping[str, Material]) -> Volumes:
 
     Raises
     ------
-    CoreError
+    PelkError
         When there are no parts, or the batch is impossible.
     """
     if not plan.parts:
-        raise CoreError("add at least one part: doses need something to go in", "bulk")
+        raise PelkError("add at least one part: doses need something to go in", "bulk")
     total = sum(part.parts for part in plan.parts)
     shares = tuple(part.parts / total for part in plan.parts)
     blend = [(shelf[p.material], x) for p, x in zip(plan.parts, shares, strict=True)]
@@ -194,7 +194,7 @@ def volumes(plan: Plan, shelf: Mapping[str, Material]) -> Volumes:
     elif plan.parts_are_litres:
         mixed = total * (1 - loss)
     else:
-        raise CoreError(
+        raise PelkError(
             "say how much to make: litres, pots or the size of a part", "batch"
         )
     MIXED_VOLUME.check(mixed, "batch")
@@ -250,12 +250,12 @@ def top_up(
 
     Raises
     ------
-    CoreError
+    PelkError
         When something is in the barrow that the recipe does not have.
     """
     strange = [slug for slug, litres in there_l.items() if litres and slug not in shares]
     if strange:
-        raise CoreError(f"the recipe has no {strange[0]}", "there")
+        raise PelkError(f"the recipe has no {strange[0]}", "there")
     loose = wanted_l / (1 - loss)
     ahead = max([there_l.get(s, 0.0) / x for s, x in shares.items()], default=0.0)
     total = max(loose, ahead)

@@ -6,7 +6,7 @@ from math import isfinite
 from pathlib import Path
 from typing import Any
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 
 BAD_INPUT, NO_ANSWER = 2, 3
 
@@ -16,21 +16,21 @@ def decoded(name: str) -> Any:
 
     Raises
     ------
-    CoreError
+    PelkError
         In one line, naming the line or the key.
     """
     try:
         text = sys.stdin.read() if name == "-" else Path(name).read_text("utf-8")
     except (OSError, UnicodeDecodeError) as error:
-        raise CoreError(f"{name} cannot be read: {error}") from error
+        raise PelkError(f"{name} cannot be read: {error}") from error
     try:
         found = json.loads(text)
     except json.JSONDecodeError as error:
-        raise CoreError(
+        raise PelkError(
             f"{name}, line {error.lineno}: not JSON, {error.msg.lower()}"
         ) from error
     except RecursionError as error:
-        raise CoreError(f"{name}: nested too deeply") from error
+        raise PelkError(f"{name}: nested too deeply") from error
     _refuse_no_numbers(found, "")
     return found
 
@@ -38,7 +38,7 @@ def decoded(name: str) -> Any:
 def _refuse_no_numbers(value: Any, path: str) -> None:
     """Refuse NaN and infinity wherever they stand, naming the key."""
     if isinstance(value, float) and not isfinite(value):
-        raise CoreError(f"found {value}, allowed: a number", path)
+        raise PelkError(f"found {value}, allowed: a number", path)
     rows: Any = ()
     if isinstance(value, dict | list):
         rows = value.items() if isinstance(value, dict) else enumerate(value)
@@ -47,7 +47,7 @@ def _refuse_no_numbers(value: Any, path: str) -> None:
         _refuse_no_numbers(inner, f"{path}{step}")
 
 
-def one_line(problem: CoreError) -> str:
+def one_line(problem: PelkError) -> str:
     """Return a problem as one line that begins with the key it is about."""
     line = f"{problem.path}: {problem.message}" if problem.path else problem.message
     return " ".join(line.split())

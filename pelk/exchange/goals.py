@@ -17,7 +17,7 @@ from pelk.bench.documents import (
     write,
 )
 from pelk.core.cost import Package
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.proposals import Goal, Proposal
 from pelk.core.schools import School
 
@@ -60,7 +60,7 @@ def read_goal(data: Any) -> tuple[MixDocument, WishDocument]:
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         found = data.get("format") if isinstance(data, dict) else data
         raise DocumentError(
-            [CoreError(f"found {found!r}, allowed: {FORMAT!r}", "format")]
+            [PelkError(f"found {found!r}, allowed: {FORMAT!r}", "format")]
         )
     given = {k: v for k, v in data.items() if k != "goal"}
     document = read({**given, "format": "pelk.mix/1"})
@@ -69,7 +69,7 @@ def read_goal(data: Any) -> tuple[MixDocument, WishDocument]:
     except msgspec.ValidationError as error:
         problem = shape_problem(str(error), data.get("goal"))
         path = f"goal.{problem.path}" if problem.path else "goal"
-        raise DocumentError([CoreError(problem.message, path)]) from error
+        raise DocumentError([PelkError(problem.message, path)]) from error
     document.doses = [*document.doses, *wish.fixed]
     return document, wish
 
@@ -79,12 +79,12 @@ def as_goal(wish: WishDocument) -> Goal:
 
     Raises
     ------
-    CoreError
+    PelkError
         Naming the school's question that has no such answer.
     """
     unknown = set(wish.school) - set(School.__dataclass_fields__)
     if unknown:
-        raise CoreError(
+        raise PelkError(
             f"found {min(unknown)!r}, allowed: {', '.join(School.__dataclass_fields__)}",
             "goal.school",
         )
@@ -108,9 +108,9 @@ def as_packages(prices: Mapping[str, PriceDocument]) -> dict[str, Package]:
         try:
             price = Decimal(repr(row.price))
         except InvalidOperation as error:
-            raise CoreError(f"found {row.price}", f"goal.prices.{slug}") from error
+            raise PelkError(f"found {row.price}", f"goal.prices.{slug}") from error
         if row.price < 0 or not (row.kg or row.litres):
-            raise CoreError(
+            raise PelkError(
                 "a price needs kg or litres above zero", f"goal.prices.{slug}"
             )
         found[slug] = Package(

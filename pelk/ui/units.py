@@ -5,7 +5,7 @@ The table of units is built once from pint; nothing asks pint in a loop.
 
 from functools import cache
 
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.measures import DoseUnit, level_measures, yard_measures
 from pelk.ui.numbers import fraction, sig
 
@@ -47,7 +47,7 @@ def sizes() -> dict[str, float]:
 def litres(amount: float, unit: str, path: str) -> float:
     """Return a typed volume in litres, or raise with what is allowed."""
     if unit not in SPACES:
-        raise CoreError(f"found {unit!r}, allowed: {', '.join(SPACES)}", path)
+        raise PelkError(f"found {unit!r}, allowed: {', '.join(SPACES)}", path)
     return amount * sizes()[unit]
 
 
@@ -75,7 +75,7 @@ def read_dose_unit(name: str, path: str) -> DoseUnit:
     unit = dose_unit(name)
     if unit is None:
         measures = ", ".join([*MASSES, *VOLUMES, *yard_measures()])
-        raise CoreError(
+        raise PelkError(
             f"found {name!r}, allowed: {measures}, alone or as a rate per "
             f"{', '.join(SPACES)}, or %",
             path,

@@ -1,8 +1,12 @@
 """Plans for tests of the core, said in few words."""
 
+from dataclasses import replace
+
 from pelk.core.evaluate import evaluate
+from pelk.core.heap import heap_of
 from pelk.core.materials import library
 from pelk.core.measures import DoseUnit
+from pelk.core.organic import OrganicN, ReleaseClass
 from pelk.core.plans import Batch, Dose, Part, Plan
 
 G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
@@ -37,3 +41,24 @@ def worked(parts, doses=(), **more):
 def caution_ids(evaluation):
     """Return the ids of the cautions that fired."""
     return {caution.id for caution in evaluation.cautions}
+
+
+def heap(parts, doses=None, **more):
+    """Return the heap of parts and {slug: g/L}, with no blending loss unless given."""
+    shelf, total = library(), sum(parts.values())
+    return heap_of(
+        [(shelf[slug], n / total) for slug, n in parts.items()],
+        [(shelf[slug], rate) for slug, rate in (doses or {}).items()],
+        **more,
+    )
+
+
+def mineral_only(found):
+    """Return a heap in which nothing rots: lime, sulfur, water and acids alone."""
+    return replace(found, nitrogen=(), apatites=())
+
+
+def one_pool(mmol_l, rate, excess_meq_l=0.0):
+    """Return organic nitrogen that rots at one rate and leaves no carbon behind."""
+    release = ReleaseClass(1, rate, 0, 0, 22.5, 36, False, 0.2)
+    return OrganicN("one pool", mmol_l * 14.007, 0, 0, 0, release, excess_meq_l)

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.doses import dose_amount, dose_grams
-from pelk.core.errors import CoreError, UnknownError
+from pelk.core.errors import PelkError, UnknownError
 from pelk.core.evaluate import evaluate
 from pelk.core.loads import barrow_loads
 from pelk.core.materials import library
@@ -94,9 +94,9 @@ class Batches(SimpleTestCase):
 
     def test_impossible_batches_say_so(self):
         for more in ({"litres": 0.0}, {"litres": 1e308}, {"part_l": 1e300}):
-            with self.subTest(more), self.assertRaisesMessage(CoreError, "allowed"):
+            with self.subTest(more), self.assertRaisesMessage(PelkError, "allowed"):
                 worked({"perlite": 1}, **more)
-        with self.assertRaisesMessage(CoreError, "at least one part"):
+        with self.assertRaisesMessage(PelkError, "at least one part"):
             worked({}, [("kelp-meal", 1)])
 
 
@@ -120,9 +120,9 @@ class Doses(SimpleTestCase):
         found = worked(mix, [("lime-calcitic-ground", 4, G_PER_L, "sphagnum-peat-light")])
         loose = found.bulk[0].loose_l
         self.assertAlmostEqual(found.doses[0].grams.typ, 4 * loose)
-        with self.assertRaisesMessage(CoreError, "whole batch"):
+        with self.assertRaisesMessage(PelkError, "whole batch"):
             worked(mix, [("lime-calcitic-ground", 4, GRAMS, "perlite")])
-        with self.assertRaisesMessage(CoreError, "allowed: sphagnum-peat-light, perlite"):
+        with self.assertRaisesMessage(PelkError, "allowed: sphagnum-peat-light, perlite"):
             worked(mix, [("lime-calcitic-ground", 4, G_PER_L, "pumice")])
 
     def test_a_handful_is_a_range(self):
@@ -187,5 +187,5 @@ class Water(SimpleTestCase):
 
     def test_a_plan_without_a_batch_is_refused(self):
         bare = replace(plan({"perlite": 1}), batch=Batch())
-        with self.assertRaisesMessage(CoreError, "how much"):
+        with self.assertRaisesMessage(PelkError, "how much"):
             evaluate(bare, library())

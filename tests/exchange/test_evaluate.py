@@ -81,7 +81,6 @@ class Evaluate(SimpleTestCase):
         self.assertGreater(
             found["air"]["total_porosity"], found["air"]["container_capacity"]
         )
-        self.assertNotIn("available_mg_l", nitrogen)
 
     def test_what_is_not_known_is_null_with_its_reason(self):
         raw = mix(bulk=[{"material": "kitchen-scraps", "parts": 1}])

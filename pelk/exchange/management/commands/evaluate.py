@@ -8,7 +8,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from pelk.bench.documents import DocumentError, as_plan, read
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.evaluate import evaluate
 from pelk.core.materials import library
 from pelk.core.report import report
@@ -32,11 +32,11 @@ class Command(BaseCommand):
             found = report(evaluate(plan, shelf))
         except DocumentError as error:
             self._refuse(error.problems[0])
-        except CoreError as error:
+        except PelkError as error:
             self._refuse(error)
         else:
             self.stdout.write(json.dumps(found, ensure_ascii=False, indent=1))
 
-    def _refuse(self, problem: CoreError) -> None:
+    def _refuse(self, problem: PelkError) -> None:
         self.stderr.write(one_line(problem))
         sys.exit(BAD_INPUT)

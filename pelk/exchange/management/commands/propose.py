@@ -8,7 +8,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from pelk.bench.documents import DocumentError, as_plan
-from pelk.core.errors import CoreError
+from pelk.core.errors import PelkError
 from pelk.core.materials import library
 from pelk.core.proposals import propose
 from pelk.exchange.files import BAD_INPUT, NO_ANSWER, decoded, one_line
@@ -34,7 +34,7 @@ class Command(BaseCommand):
             found = propose(plan, {**library(), **own}, goal, packages)
         except DocumentError as error:
             self._refuse(error.problems[0])
-        except CoreError as error:
+        except PelkError as error:
             self._refuse(error)
         else:
             told = answer(document, len(plan.doses), found)
@@ -42,6 +42,6 @@ class Command(BaseCommand):
             if not found.is_met:
                 sys.exit(NO_ANSWER)
 
-    def _refuse(self, problem: CoreError) -> None:
+    def _refuse(self, problem: PelkError) -> None:
         self.stderr.write(one_line(problem))
         sys.exit(BAD_INPUT)
