@@ -178,8 +178,13 @@ class Material:
         """The name without what stands in brackets."""
         return short_name(self.name)
 
-    def loose_density(self) -> Range:
+    def loose_density(self, path: str = "") -> Range:
         """Return the weight of a loose litre as bought or used. [kg/L].
+
+        Parameters
+        ----------
+        path : str
+            Where in the plan it is asked for.
 
         Raises
         ------
@@ -190,7 +195,7 @@ class Material:
             typ = 1 / self.loose_l_per_kg
             return Range(typ * 0.84, typ, typ * 1.23)
         if self.density is None:
-            raise UnknownError(f"nobody has weighed a litre of {self.name} yet")
+            raise UnknownError(f"nobody has weighed a litre of {self.name} yet", path)
         return self.density
 
     def mark_of(self, fact: str) -> str:

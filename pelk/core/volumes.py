@@ -180,6 +180,8 @@ def volumes(plan: Plan, shelf: Mapping[str, Material]) -> Volumes:
     """
     if not plan.parts:
         raise PelkError("add at least one part: doses need something to go in", "bulk")
+    for i, part in enumerate(plan.parts):
+        shelf[part.material].loose_density(f"bulk[{i}].material")
     total = sum(part.parts for part in plan.parts)
     shares = tuple(part.parts / total for part in plan.parts)
     blend = [(shelf[p.material], x) for p, x in zip(plan.parts, shares, strict=True)]
