@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.course import Draws, Surroundings, Trace, course
-from pelk.core.errors import PelkError, OutOfRangeError
+from pelk.core.errors import OutOfRangeError, PelkError
 from pelk.core.fan import Posterior
 from pelk.core.heap import Heap, with_buffer
 from pelk.core.sources import cites

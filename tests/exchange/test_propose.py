@@ -1,0 +1,89 @@
+"""The command: a wish in, a dosed mix out; exit 3 with its reasons when there is none."""
+
+import json
+from io import StringIO
+from unittest.mock import patch
+
+from django.core.management import call_command
+from django.test import SimpleTestCase
+
+from pelk.core.materials import library
+from tests.factories import mix
+
+
+def goal(wish=None, **changes):
+    """Return a pelk.goal/1."""
+    base = mix(
+        format="pelk.goal/1", name="Aubergine tub", crop="fruiting",
+        bulk=[{"material": "sphagnum-peat-light", "parts": 5},
+              {"material": "yard-compost", "parts": 2}, {"material": "perlite", "parts": 3}],
+        doses=[],
+    )  # fmt: skip
+    return {**base, "goal": wish or {}, **changes}
+
+
+def run(document):
+    """Return (exit status, decoded output, standard error) of the command."""
+    out, err = StringIO(), StringIO()
+    text = document if isinstance(document, str) else json.dumps(document)
+    with patch("sys.stdin", StringIO(text)):
+        try:
+            call_command("propose", "-", stdout=out, stderr=err, no_color=True)
+        except SystemExit as end:
+            return end.code, out.getvalue(), err.getvalue()
+    return 0, json.loads(out.getvalue()), err.getvalue()
+
+
+class Propose(SimpleTestCase):
+    def test_what_comes_back_can_be_evaluated(self):
+        status, found, err = run(goal())
+        self.assertEqual((status, err), (0, ""))
+        self.assertEqual(found["format"], "pelk.mix/1")
+        self.assertTrue(found["doses"])
+        self.assertTrue(found["explanation"]["binds"])
+        given = {k: v for k, v in found.items() if k != "explanation"}
+        out = StringIO()
+        with patch("sys.stdin", StringIO(json.dumps(given))):
+            call_command("evaluate", "-", stdout=out, no_color=True)
+        told = json.loads(out.getvalue())
+        low, high = told["ph"]["target"]
+        self.assertTrue(low - 0.1 <= told["ph"]["p50"][-1] <= high + 0.1)
+
+    def test_fixed_doses_stay_and_prices_are_used(self):
+        wish = {
+            "fixed": [{"material": "kelp-meal", "amount": 0.5, "unit": "g/L"}],
+            "exclude": ["animal"], "minimise": "cost",
+            "prices": {s: {"price": 6.0, "kg": 2} for s, m in library().items()
+                       if m.role == "dose"},
+        }  # fmt: skip
+        status, found, _ = run(goal(wish))
+        self.assertEqual(status, 0)
+        self.assertEqual(found["doses"][0]["material"], "kelp-meal")
+        self.assertEqual(found["doses"][0]["amount"], 0.5)
+        self.assertFalse(found["explanation"]["notes"])
+
+    def test_no_answer_is_exit_3_with_the_wishes_that_conflict(self):
+        wish = {"targets": {"salts": [None, 0.4], "N": [600, None]}}
+        status, out, err = run(goal(wish))
+        self.assertEqual((status, err), (3, ""))
+        told = json.loads(out)["explanation"]
+        self.assertFalse(told["is_met"])
+        self.assertTrue(told["conflicts"])
+        self.assertTrue(told["misses"])
+
+    def test_bad_wishes_name_their_key(self):
+        for document, said in (
+            (goal({"minimise": "beauty"}), "goal.minimise"),
+            (goal({"targets": {"Xx": [1, 2]}}), "goal.targets"),
+            (goal({"fixed": [{"material": "moon-dust", "amount": 1, "unit": "g/L"}]}),
+             "moon-dust"),
+            (goal({"prices": {"kelp-meal": {"price": 3}}}), "goal.prices.kelp-meal"),
+            (goal({"school": {"feeding": "by moonlight"}}), "feeding"),
+            (goal({"wish": 1}), "goal"), (goal(format="pelk.mix/1"), "format"),
+            ("{", "line 1: not JSON"),
+        ):  # fmt: skip
+            with self.subTest(said):
+                status, out, err = run(document)
+                self.assertEqual((status, out), (2, ""))
+                self.assertIn(said, err)
+                self.assertEqual(err.count("\n"), 1)
