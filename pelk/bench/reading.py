@@ -197,6 +197,7 @@ def _drivers(found: Forecast) -> list[DriverReading]:
     return [
         DriverReading(d.name, f"{d.at(found.days):+.0f}".replace("-", "\u2212"))
         for d in found.drivers
+        if round(d.at(found.days))
     ]
 
 

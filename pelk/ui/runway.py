@@ -234,5 +234,6 @@ def _label(
         if ahead.ready[1] is not None:
             said.append(f"ready {_date(begun, ahead.ready[1])}")
     if readings:
-        said.append(f"{len(readings)} readings, last {readings[-1][1]:.1f}")
+        many = "reading" if len(readings) == 1 else "readings"
+        said.append(f"{len(readings)} {many}, last {readings[-1][1]:.1f}")
     return "; ".join(said)

@@ -25,6 +25,7 @@ class FirstBatch(BrowserTestCase):
         self.design_on_the_bench()
         self.try_bad_input()
         self.ask_why()
+        self.look_ahead()
         self.make_it_at_the_barrow()
         self.read_the_heap()
         self.look_in_the_log()
@@ -94,11 +95,32 @@ class FirstBatch(BrowserTestCase):
         page = self.page
         line = page.get_by_role("listitem").filter(has_text="pH will settle near")
         line.get_by_role("button", name="why").click()
-        drawer = page.get_by_role("dialog", name="Why pH when settled")
+        drawer = page.get_by_role("dialog", name="Why pH as it drifts")
         expect(drawer).to_contain_text("Who says so")
+        expect(drawer).to_contain_text("pH on mixing day")
+        page.keyboard.press("Escape")
+        expect(drawer).to_have_count(0)
+        settled = page.get_by_text("Once all lime and sulfur have acted")
+        settled.get_by_role("button", name="why").click()
+        drawer = page.get_by_role("dialog", name="Why pH when settled")
         expect(drawer).to_contain_text("Ground limestone, dolomitic")
         page.keyboard.press("Escape")
         expect(drawer).to_have_count(0)
+
+    def look_ahead(self):
+        page = self.page
+        expect(page.locator("#ahead .spread").first).to_be_attached()
+        expect(page.get_by_role("img", name="ready day")).to_be_visible()
+        before = page.get_by_role("listitem").filter(has_text="Ready for").inner_text()
+        cold = page.get_by_label("Temperature, degrees Celsius")
+        cold.fill("9")
+        line = page.get_by_role("listitem").filter(has_text="Ready for")
+        expect(line).not_to_have_text(before)
+        # The fan follows by itself, and does not take the caret away.
+        expect(page.locator("#ahead .spread").first).to_be_attached()
+        expect(cold).to_be_focused()
+        expect(cold).to_have_value("9")
+        cold.fill("20")
 
     def make_it_at_the_barrow(self):
         page = self.page
@@ -131,7 +153,7 @@ class FirstBatch(BrowserTestCase):
         page.get_by_label("smell").select_option("earthy")
         page.get_by_role("button", name="Save this visit").click()
         expect(page.get_by_role("row", name="earthy")).to_contain_text("16")
-        expect(page.get_by_role("img", name="1 pH readings").first).to_be_visible()
+        expect(page.get_by_role("img", name="1 reading, last 7.0").first).to_be_visible()
         expect(page.get_by_text("is above the")).to_be_visible()
         self.assertEqual(Reading.objects.get().ph, 7.0)
 
