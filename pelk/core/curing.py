@@ -12,7 +12,6 @@ from numpy.typing import NDArray
 
 from pelk.core.course import Trace
 from pelk.core.crops import Crop
-from pelk.core.elements import ATOMIC_MASS
 from pelk.core.materials import Material
 from pelk.core.rates import decay_by_temperature
 from pelk.core.salts import (
@@ -411,22 +410,3 @@ def schedule(ready: Readiness, temperature_c: float, inoculum: float) -> list[Ta
             Task(ready.p90 + 14, "Still not ready: thin it with unfed mix, one to one.")
         )
     return sorted(tasks, key=lambda t: t.day)
-
-
-@cites("arithmetic", "proton balance")
-def ph_fall_of_nitrogen(organic_mg_l: float, buffer_meq_l: float) -> float:
-    """Return how far the pH falls once organic nitrogen has become nitrate.
-
-    Parameters
-    ----------
-    organic_mg_l : float
-        Nitrogen. [mg/L]
-    buffer_meq_l : float
-        Buffer capacity. [meq/L/pH]
-
-    Returns
-    -------
-    float
-        Fall of pH. [-]
-    """
-    return organic_mg_l / ATOMIC_MASS["N"] / buffer_meq_l

@@ -1,6 +1,6 @@
 """How sure a course is: many draws of what is not known, and their quantiles."""
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -35,10 +35,13 @@ class Posterior:
         Logarithms of the factors on buffer, lime rate and sulfur rate. [-]
     covariance : array, shape (3, 3)
         Of them. [-]
+    own_ph_sd : float
+        What is still not known of the pH the whole mix sits at. [pH]
     """
 
     mean: Floats
     covariance: Floats
+    own_ph_sd: float = 0.0
 
 
 @lru_cache(maxsize=16)
@@ -96,7 +99,7 @@ def draws_of(
         factor = np.exp(learned.mean + normal @ root.T)
         buffer = np.repeat(factor[:, :1], parts, axis=1)
         rates["lime"], rates["sulfur"] = factor[:, 1], factor[:, 2]
-        ph = np.zeros_like(ph)
+        ph = np.repeat(learned.own_ph_sd * z[:, :1], parts, axis=1)
     values: dict[str, Any] = {**rates, **shifts}
     return Draws(buffer=buffer, ph=ph, **values)
 
@@ -150,14 +153,3 @@ def quantiles(trace: Trace, name: str, wanted: tuple[float, ...] = QUANTILES) ->
         line = ordered[:, low] + (place - low) * (ordered[:, high] - ordered[:, low])
         lines.append(trace.each_day(line))
     return np.array(lines)
-
-
-def central(draws: Draws) -> Draws:
-    """Return the first draw alone: the central line on the pace of a fan."""
-    return Draws(
-        **{
-            f.name: (v[:1] if isinstance(v, np.ndarray) else v)
-            for f in fields(draws)
-            for v in [getattr(draws, f.name)]
-        }
-    )

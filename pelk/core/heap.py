@@ -30,7 +30,6 @@ SILICATE_CCE = {
     "glacial-rock-dust": 0.25,
 }
 INHIBITOR_G_L, INHIBITED_DAYS, INHIBITED = 1.0, 30.0, 0.7
-USED_SULFUR_BEFORE = 0.5
 WOODY_CLASSES = frozenset(["peat", "bark_aged", "bark_chunk", "wood_chip", "wood_raw"])
 
 

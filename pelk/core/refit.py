@@ -138,7 +138,7 @@ def refit(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -> Re
     factors = np.clip(np.exp(found[:3]), *CLIP)
     return Refit(
         float(factors[0]), float(factors[1]), float(factors[2]), float(found[3]),
-        Posterior(np.log(factors), full[:3, :3]), tuple(float(m) for m in misses), odd,
+        Posterior(np.log(factors), full[:3, :3], float(np.sqrt(full[3, 3]))), tuple(float(m) for m in misses), odd,
     )  # fmt: skip
 
 
