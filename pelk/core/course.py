@@ -10,6 +10,7 @@ the pH of each step is where the charge curve holds that ledger.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -59,7 +60,7 @@ class Pace:
 
 
 LINE_PACE = Pace(0.25, 1.3, 6.0, 120.0, 14.0, 1024, 2e-3)
-SEASON_PACE = Pace(0.5, 1.35, 6.0, 80.0, 14.0, 1024, 5e-3)
+SEASON_PACE = Pace(0.5, 1.4, 7.0, 60.0, 16.0, 1024, 1e-2)
 FAN_PACE = Pace(0.5, 1.45, 8.0, 90.0, 30.0, 240, 2e-2)
 
 
@@ -151,15 +152,23 @@ class Trace:
 
     def each_day(self, at_edges: Floats) -> Floats:
         """Return what is known at the edges for every day, along straight lines."""
-        day = np.arange(self.days + 1.0)
         if at_edges.ndim == 1:
-            return np.interp(day, self.edges, at_edges)
-        right = np.clip(np.searchsorted(self.edges, day, "right"), 1, len(self.edges) - 1)
-        left = right - 1
-        part = (day - self.edges[left]) / (self.edges[right] - self.edges[left])
-        found: Floats = at_edges[left] * (1 - part)[:, None]
-        found += at_edges[right] * part[:, None]
+            return np.interp(np.arange(self.days + 1.0), self.edges, at_edges)
+        found: Floats = _day_weights(self.edges.tobytes(), self.days) @ at_edges
         return found
+
+
+@lru_cache(maxsize=8)
+def _day_weights(edges_bytes: bytes, days: int) -> Floats:
+    """Return the matrix that takes values at edges to straight lines at every day."""
+    edges = np.frombuffer(edges_bytes)
+    day = np.arange(days + 1.0)
+    right = np.clip(np.searchsorted(edges, day, "right"), 1, len(edges) - 1)
+    part = (day - edges[right - 1]) / (edges[right] - edges[right - 1])
+    weights = np.zeros((days + 1, len(edges)))
+    row = np.arange(days + 1)
+    weights[row, right - 1], weights[row, right] = 1 - part, part
+    return weights
 
 
 @cites("pelk", "one ledger of charge; nitrogen of the release classes; grains as spheres")

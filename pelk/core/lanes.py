@@ -35,7 +35,8 @@ class Grid:
         rises = np.diff(values, axis=0, append=values[-1:])
         self.width = len(columns)
         self.many = np.ascontiguousarray(np.hstack([values, rises]))
-        self.one: list[list[float]] = values.tolist()
+        # One flat list: thousands of small ones would wake the garbage collector.
+        self.one: list[float] = values.ravel().tolist()
         self.last = len(values) - 1
 
 
@@ -80,7 +81,12 @@ def _rows_of_one(grid: Grid, x: float) -> list[float]:
     place = (x - grid.start) * grid.scale
     j = min(max(int(place), 0), grid.last - 1)
     rest = min(max(place - j, 0.0), 1.0)
-    low, high = grid.one[j], grid.one[j + 1]
+    width = grid.width
+    first = j * width
+    low, high = (
+        grid.one[first : first + width],
+        grid.one[first + width : first + 2 * width],
+    )
     return [a + rest * (b - a) for a, b in zip(low, high)]  # noqa: B905  (the hot path)
 
 

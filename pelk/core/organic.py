@@ -6,7 +6,7 @@ equation does both. Decomposed carbon is gross; a part of it is breathed out.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cache
+from functools import cache, lru_cache
 from math import log1p
 
 import numpy as np
@@ -317,7 +317,8 @@ class ReleaseCurves:
     hot: Grid
 
 
-def release_curves(items: Sequence[OrganicN]) -> ReleaseCurves:
+@lru_cache(maxsize=16)
+def release_curves(items: tuple[OrganicN, ...]) -> ReleaseCurves:
     """Return the release of all materials over rate-days, tabulated once."""
     axis = np.linspace(0.0, log1p(MOST_RATE_DAYS), NODES)
     tau = np.expm1(axis)

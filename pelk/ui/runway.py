@@ -14,7 +14,7 @@ Floats = NDArray[np.float64]
 
 LEFT, RIGHT, TOP, BASE = 38.0, 12.0, 34.0, 28.0
 STRIP, STRIP_GAP = 34.0, 22.0
-MOST_POINTS = 90
+MOST_POINTS = 60
 FLAG = 112.0
 
 
@@ -168,11 +168,13 @@ def _lines(ahead: Ahead | None, x: Scale, y: Scale) -> tuple[str, str]:
     if ahead is None:
         return "", ""
     at = _thinned(len(ahead.middle) - 1)
-    line = path([(x(d), y(ahead.middle[d])) for d in at])
-    over = [(x(d), y(ahead.high[d])) for d in at]
-    under = [(x(d), y(ahead.low[d])) for d in reversed(at)]
-    flat = np.allclose(ahead.low, ahead.high)
-    return line, "" if flat else f"{path(over + under)}Z"
+    across = x.many(at)
+    line = path(list(zip(across, y.many(ahead.middle[at]), strict=True)))
+    if np.array_equal(ahead.low, ahead.high):
+        return line, ""
+    over = list(zip(across, y.many(ahead.high[at]), strict=True))
+    under = list(zip(across, y.many(ahead.low[at]), strict=True))
+    return line, f"{path(over + under[::-1])}Z"
 
 
 def _ready(
@@ -199,7 +201,8 @@ def _strip(ahead: Ahead | None, x: Scale, height: int) -> Strip | None:
     base = height - BASE
     y = Scale(0, 1, base, base - STRIP)
     last = len(ahead.middle) - 1
-    line = [(x(d), y(ahead.sulfur_left[d])) for d in _thinned(last)]
+    at = _thinned(last)
+    line = list(zip(x.many(at), y.many(ahead.sulfur_left[at]), strict=True))
     area = path([(line[0][0], base), *line, (line[-1][0], base)]) + "Z"
     left = float(ahead.sulfur_left[last])
     return Strip(area, base, f"sulfur not yet turned acid, {left:.0%} at the end")

@@ -4,6 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, floor, log10
 
+import numpy as np
+from numpy.typing import ArrayLike
+
 
 @dataclass(frozen=True, slots=True)
 class Scale:
@@ -19,6 +22,14 @@ class Scale:
         inside = min(max(value, self.low), self.high)
         span = (self.high - self.low) or 1.0
         return round(self.start + (self.end - self.start) * (inside - self.low) / span, 1)
+
+    def many(self, values: ArrayLike) -> list[float]:
+        """Return the pixels of many values at once, held inside the scale."""
+        inside = np.clip(np.asarray(values, dtype=float), self.low, self.high)
+        span = (self.high - self.low) or 1.0
+        pixels = self.start + (self.end - self.start) * (inside - self.low) / span
+        found: list[float] = pixels.tolist()
+        return found
 
 
 @dataclass(frozen=True, slots=True)
