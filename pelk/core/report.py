@@ -66,7 +66,8 @@ def _nutrients(evaluation: Evaluation) -> dict[str, Any]:
         found[element] = {
             "total_mg_l": _round(total.total.value),
             "total_range_mg_l": _span(total.total),
-            "available_mg_l": _by_day(row.free_at if row else None),
+            "available_mg_l": _by_day(_at_least_none(row.free_at) if row else None),
+            "tied_up_mg_l": _by_day(_tied_up(row.free_at) if row else None),
             "target_mg_l": list(total.target_mg_l),
             "extract_mg_l": _by_day(row.extract_at if row else None),
             "extract_band": list(row.extract_band) if row and row.extract_band else None,
@@ -74,6 +75,15 @@ def _nutrients(evaluation: Evaluation) -> dict[str, Any]:
             "season": None if row is None else _season(row, evaluation),
         }
     return found
+
+
+def _at_least_none(free_at: dict[int, float]) -> dict[int, float]:
+    return {day: max(value, 0.0) for day, value in free_at.items()}
+
+
+def _tied_up(free_at: dict[int, float]) -> dict[int, float]:
+    """Return what wood and bark want beyond what has come free."""
+    return {day: max(-value, 0.0) for day, value in free_at.items()}
 
 
 def _season(row: ElementLedger, evaluation: Evaluation) -> dict[str, Any]:

@@ -230,6 +230,10 @@ def _container(s: Inspection, c: Crop, v: float) -> bool:
     return s.kind == "container"
 
 
+def _asks_little(s: Inspection, c: Crop, v: float) -> bool:
+    return s.kind == "container" and c.intensity <= 1
+
+
 def _always(s: Inspection, c: Crop, v: float) -> bool:
     return True
 
@@ -257,6 +261,8 @@ _RULES: tuple[_Rule, ...] = (
     (11, "in place", "Sound, and too heavy or rooted to tip out: refresh it where it stands.",
      _heavy),
     (12, "reuse", "Never planted: use it as it is, after pH, salts and ammonium.", _unused),
+    (13, "reuse", "Sound, and the next crop asks little: use it as it is, after pH, salts and "
+     "ammonium.", _asks_little),
     (13, "dump and refresh", "Sound: a light refresh, a fifth of compost and no new peat.",
      _container),
     (14, "bed", "A bed: yearly upkeep; fork a tenth of coarse stuff into the top 15 cm where "

@@ -1,7 +1,10 @@
 """Reading a file of one of the open formats: what is wrong names its line or its key."""
 
 import json
+import os
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from math import isfinite
 from pathlib import Path
 from typing import Any
@@ -45,6 +48,24 @@ def _refuse_no_numbers(value: Any, path: str) -> None:
     for key, inner in rows:
         step = f"[{key}]" if isinstance(value, list) else f".{key}" if path else str(key)
         _refuse_no_numbers(inner, f"{path}{step}")
+
+
+@contextmanager
+def solver_is_quiet() -> Iterator[None]:
+    """Keep what the solver's own code prints away from standard output.
+
+    HiGHS writes a line of its own there once in a while, past Python; the command
+    promises one JSON object and nothing else.
+    """
+    sys.stdout.flush()
+    kept, nowhere = os.dup(1), os.open(os.devnull, os.O_WRONLY)
+    os.dup2(nowhere, 1)
+    try:
+        yield
+    finally:
+        os.dup2(kept, 1)
+        os.close(kept)
+        os.close(nowhere)
 
 
 def one_line(problem: PelkError) -> str:

@@ -18,8 +18,11 @@ from pelk.bench.documents import (
 )
 from pelk.core.cost import Package
 from pelk.core.errors import PelkError
+from pelk.core.materials import Material
+from pelk.core.measures import grams_in
 from pelk.core.proposals import Goal, Proposal
 from pelk.core.schools import School
+from pelk.ui.units import read_dose_unit
 
 FORMAT = "pelk.goal/1"
 
@@ -33,13 +36,20 @@ class PriceDocument(Struct, forbid_unknown_fields=True):
     loosens: float = 1.0
 
 
+class StockDocument(Struct, forbid_unknown_fields=True):
+    """What is owned, in a weight or a measure."""
+
+    amount: float
+    unit: str
+
+
 class WishDocument(Struct, forbid_unknown_fields=True):
     """The ``goal`` of a file."""
 
     targets: dict[str, tuple[float | None, float | None]] = {}
     allow: list[str] = []
     exclude: list[str] = []
-    stock: dict[str, float] = {}
+    stock: dict[str, float | StockDocument] = {}
     only_owned: bool = False
     fixed: list[DoseDocument] = []
     minimise: Literal["cost", "ingredients", "mass"] = "cost"
@@ -74,7 +84,7 @@ def read_goal(data: Any) -> tuple[MixDocument, WishDocument]:
     return document, wish
 
 
-def as_goal(wish: WishDocument) -> Goal:
+def as_goal(wish: WishDocument, shelf: Mapping[str, Material]) -> Goal:
     """Return a wish as the core knows it.
 
     Raises
@@ -92,13 +102,35 @@ def as_goal(wish: WishDocument) -> Goal:
         targets=wish.targets,
         allow=frozenset(wish.allow),
         exclude=frozenset(wish.exclude),
-        stock_g=wish.stock,
+        stock_g={slug: _grams(slug, held, shelf) for slug, held in wish.stock.items()},
         only_owned=wish.only_owned,
         minimise=wish.minimise,
         most_used=wish.most_used,
         may_change_parts=wish.parts,
         school=School(**wish.school),
     )
+
+
+def _grams(
+    slug: str, held: float | StockDocument, shelf: Mapping[str, Material]
+) -> float:
+    """Return a stock in grams: plain numbers are grams, others say their unit."""
+    path = f"goal.stock.{slug}"
+    if slug not in shelf:
+        raise PelkError(f"found {slug!r}, which is no material here", path)
+    amount = held.amount if isinstance(held, StockDocument) else held
+    if amount < 0:
+        raise PelkError(f"found {amount:g}, allowed: 0 or more", path)
+    if not isinstance(held, StockDocument):
+        return amount
+    unit = read_dose_unit(held.unit, f"{path}.unit")
+    if unit.is_rate:
+        raise PelkError(
+            f"found {held.unit!r}, allowed: a weight or a measure", f"{path}.unit"
+        )
+    if unit.kind == "mass":
+        return amount * unit.size
+    return grams_in(amount * unit.size, shelf[slug].loose_density(path).typ)
 
 
 def as_packages(prices: Mapping[str, PriceDocument]) -> dict[str, Package]:

@@ -59,7 +59,7 @@ class Decisions(SimpleTestCase):
             ({"lead_ok": False}, "discard for food"), ({"herbicide": "suspected"}, "hold"),
             ({"pest": "weevil", "pest_amount": "many"}, "hold"), ({"smell": "sour"}, "air out"),
             ({"ec_ds_m": 4.0}, "flush"), ({"next_crop": "seedling"}, "not for this crop"),
-            ({"kind": "bed"}, "bed"), ({"seasons": 1, "roots_left_in": True}, "in place"),
+            ({"seasons": 1, "next_crop": "lean"}, "reuse"), ({"kind": "bed"}, "bed"), ({"seasons": 1, "roots_left_in": True}, "in place"),
         ):  # fmt: skip
             with self.subTest(route, **more):
                 self.assertEqual(decide(Inspection(**{**SOUND, **more})).route, route)

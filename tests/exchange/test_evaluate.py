@@ -74,6 +74,9 @@ class Evaluate(SimpleTestCase):
             self.assertTrue(low <= middle <= high)
         self.assertEqual(set(found["nutrients"]["N"]["available_mg_l"]),
                          {"0", "30", "60", "90", "180"})  # fmt: skip
+        for day, free in nitrogen["available_mg_l"].items():
+            self.assertGreaterEqual(free, 0)
+            self.assertTrue(free == 0 or nitrogen["tied_up_mg_l"][day] == 0)
         self.assertEqual(found["nutrients"]["S"]["extract_band"], None)
         self.assertEqual(found["ec_ds_m"]["basis"], "saturated media extract")
         self.assertEqual(set(found["cure"]["ready_day"]), {"p10", "p50", "p90"})

@@ -8,6 +8,7 @@ from django.core.management import call_command
 from django.test import SimpleTestCase
 
 from pelk.core.materials import library
+from pelk.exchange.goals import as_goal, read_goal
 from tests.factories import mix
 
 
@@ -62,6 +63,16 @@ class Propose(SimpleTestCase):
         self.assertEqual(found["doses"][0]["amount"], 0.5)
         self.assertFalse(found["explanation"]["notes"])
 
+    def test_stock_in_grams_or_in_a_measure(self):
+        # Two litres of kelp meal at the library's weight of a litre; grams are plain numbers.
+        litre = 1000 * library()["kelp-meal"].loose_density().typ
+        held = {"kelp-meal": {"amount": 2, "unit": "L"}, "soybean-meal": 50,
+                "alfalfa-meal": {"amount": 1, "unit": "kg"}}  # fmt: skip
+        _, wish = read_goal(goal({"stock": held}))
+        found = as_goal(wish, library()).stock_g
+        self.assertAlmostEqual(found["kelp-meal"], 2 * litre)
+        self.assertEqual((found["soybean-meal"], found["alfalfa-meal"]), (50, 1000))
+
     def test_no_answer_is_exit_3_with_the_wishes_that_conflict(self):
         wish = {"targets": {"salts": [None, 0.4], "N": [600, None]}}
         status, out, err = run(goal(wish))
@@ -78,6 +89,9 @@ class Propose(SimpleTestCase):
             (goal({"fixed": [{"material": "moon-dust", "amount": 1, "unit": "g/L"}]}),
              "moon-dust"),
             (goal({"prices": {"kelp-meal": {"price": 3}}}), "goal.prices.kelp-meal"),
+            (goal({"stock": {"moon-dust": 3}}), "goal.stock.moon-dust"),
+            (goal({"stock": {"kelp-meal": {"amount": 1, "unit": "g/L"}}}),
+             "goal.stock.kelp-meal.unit"),
             (goal({"school": {"feeding": "by moonlight"}}), "feeding"),
             (goal({"wish": 1}), "goal"), (goal(format="pelk.mix/1"), "format"),
             ("{", "line 1: not JSON"),

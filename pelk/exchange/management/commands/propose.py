@@ -11,7 +11,7 @@ from pelk.bench.documents import DocumentError, as_plan
 from pelk.core.errors import PelkError
 from pelk.core.materials import library
 from pelk.core.proposals import propose
-from pelk.exchange.files import BAD_INPUT, NO_ANSWER, decoded, one_line
+from pelk.exchange.files import BAD_INPUT, NO_ANSWER, decoded, one_line, solver_is_quiet
 from pelk.exchange.goals import answer, as_goal, as_packages, read_goal
 
 
@@ -30,8 +30,10 @@ class Command(BaseCommand):
         try:
             document, wish = read_goal(decoded(options["file"]))
             plan, own = as_plan(document, library())
-            goal, packages = as_goal(wish), as_packages(wish.prices)
-            found = propose(plan, {**library(), **own}, goal, packages)
+            shelf = {**library(), **own}
+            goal, packages = as_goal(wish, shelf), as_packages(wish.prices)
+            with solver_is_quiet():
+                found = propose(plan, shelf, goal, packages)
         except DocumentError as error:
             self._refuse(error.problems[0])
         except PelkError as error:
