@@ -103,6 +103,27 @@ class SettledPh(SimpleTestCase):
                     found = g_m2 / POUNDS_PER_100FT2_IN_G_M2
                     self.assertAlmostEqual(found / pounds, 1, delta=0.12)
 
+    def test_published_tables_as_far_as_they_are_met(self):
+        """Checks B13, B14, B15, C05, C06: how many cells fall inside their tolerance.
+
+        Tables recalled from memory and not met in full; docs/science.md says where they
+        part. Buffers, starts and efficiencies as the notes give them.
+        """
+        for table in TABLES["partly"]:
+            met = 0
+            for cell in table["cell"]:
+                start, to, buffer, expected = cell
+                curve = blend_curve(
+                    [Component(1.0, start, float(buffer), table["shape"])]
+                )
+                meq = abs(curve.base_at(to))
+                found = meq * table["per_meq"]
+                met += abs(found / expected - 1) <= table["within_share"]
+            with self.subTest(table["id"]):
+                self.assertGreaterEqual(
+                    met, table["met"], f"{met} of {len(table['cell'])}"
+                )
+
     def test_an_acidifier_is_not_another_by_weight(self):
         # Check C02: 1 kg S is 8.67 kg of pure ferrous sulfate, 6.18 kg of alum (14 H2O).
         for slug, kilos in (("ferrous-sulfate", 8.67), ("aluminium-sulfate", 6.18)):

@@ -13,7 +13,7 @@ from scipy.optimize import brentq
 
 from pelk.core.buffering import Component, blend_curve
 from pelk.core.course import LINE_PACE, Pace, Surroundings, course, step_edges
-from pelk.core.elements import base_meq_per_g
+from pelk.core.elements import CACO3_G_PER_EQ, base_meq_per_g
 from pelk.core.errors import PelkError
 from pelk.core.fan import draws_of, fan, quantiles
 from pelk.core.grains import lime_grades, reacted_share, sulfur_grades
@@ -27,7 +27,9 @@ from pelk.core.heap import (
     sulfur_start,
     with_doses,
 )
+from pelk.core.lanes import ONE
 from pelk.core.materials import library
+from pelk.core.processes import gain, take_up
 from pelk.core.rates import (
     DECOMPOSER_GROWTH_D,
     ammonia_share,
@@ -280,6 +282,23 @@ class WaterNitrogenAcids(SimpleTestCase):
         )
         found = course(starting_at(pile, 4.6), Surroundings(**BENCH), 1)
         self.assertAlmostEqual(float(found["ph"][0]), 4.6, delta=0.02)
+
+
+class NitrogenLedger(SimpleTestCase):
+    def test_signs_of_each_reaction(self):
+        # Check E06 and C14: proton balance, meq for each mmol of nitrogen; half of what a
+        # nitrate costs is given back when it is eaten.
+        n = 14.007
+        self.assertAlmostEqual(gain(ONE, 0.0, 0.0, 0.0, n)[3], 1, places=3)
+        self.assertAlmostEqual(gain(ONE, n, 0.0, 0.0, -n)[3], -1, places=3)
+        self.assertAlmostEqual(gain(ONE, 0.0, n, 0.0, -n)[3], 1, places=3)
+        self.assertAlmostEqual(take_up(ONE, 0.0, n, n)[2], 0.5, places=3)
+        self.assertAlmostEqual(take_up(ONE, n, 0.0, n)[2], -1.5, places=3)
+        # What decomposers wanted and did not find is repaid before anything comes free.
+        self.assertEqual(gain(ONE, 0.0, 0.0, 0.0, -n)[:3], (0.0, 0.0, n))
+        self.assertAlmostEqual(gain(ONE, 0.0, 0.0, n, 1.5 * n)[0], 0.5 * n)
+        # Mineralised, nitrified, washed out: 1 - 2 meq a mmol is 3.573 kg CaCO3 a kg of N.
+        self.assertAlmostEqual(1000 / n * CACO3_G_PER_EQ / 1000, 3.573, delta=0.005)
 
 
 class AgainstIndependentSolvers(SimpleTestCase):
