@@ -139,7 +139,9 @@ class Lime(SimpleTestCase):
             for (small, large), expected in zip(classes, factors, strict=True):
                 with self.subTest(day=day, largest=large):
                     share = reacted_share(((small, 0.0), (large, 100.0)), lost_mm)
-                    self.assertAlmostEqual(share, expected, delta=0.08)
+                    self.assertAlmostEqual(
+                        share, expected, delta=0.06 if day == 365 else 0.08
+                    )
 
     def test_greenhouse_rates(self):
         # Check B07: 5 and 8 lb/yd3 on peat give 5.5 and 6.0, common practice.
@@ -221,7 +223,7 @@ class Sulfur(SimpleTestCase):
         self.assertTrue(25 <= days[0] <= 60, days)
         self.assertEqual(days, sorted(days))
         for found, expected in zip(days, (41, 56, 153, 487), strict=True):
-            self.assertAlmostEqual(found / expected, 1, delta=0.10)
+            self.assertAlmostEqual(found / expected, 1, delta=0.05)
 
     def test_cold_dry_and_drowned_sulfur_stops(self):
         # Check C10: negligible under 4-5 °C, saturated, or air-dry (common practice).
@@ -252,12 +254,12 @@ class WaterNitrogenAcids(SimpleTestCase):
         # Check E01: -1 and -0.5 meq for each of 10 mmol, over 25 meq/L/pH.
         pile = replace(STRAIGHT, nitrogen=(one_pool(10, 0.05),), inoculum=0.5)
         bare = course(pile, Surroundings(temperature_c=22.0), 365)["ph"]
-        self.assertAlmostEqual(bare[0] - bare[-1], 0.4, delta=0.03)
+        self.assertAlmostEqual(bare[0] - bare[-1], 0.4, delta=0.02)
         eaten = DAYS * 14.007
         grown = course(pile, Surroundings(temperature_c=22.0, demand_mg_l=eaten), 365)[
             "ph"
         ]
-        self.assertAlmostEqual(grown[0] - grown[-1], 0.2, delta=0.03)
+        self.assertAlmostEqual(grown[0] - grown[-1], 0.2, delta=0.02)
 
     def test_nitrification_stalls_in_acid(self):
         # Check E07: no nitrification under pH 4.3. Its days 7 to 90 are of a first-order
