@@ -2,25 +2,29 @@
 
 Reading order
 -------------
-``errors``      what cannot be answered, in a sentence
-``quantities``  what the numbers are: name, symbol, unit, possible range
-``sources``     who says so: ``Source``, ``Citation``, ``@cites``
-``figures``     a number that can be asked why
-``elements``    atomic masses; oxide and element
-``measures``    units of dose, kitchen measures, handfuls, weight and volume
-``materials``   what a material is and holds; the shipped library
-``crops``       crop groups: pH bands, salts, season demand
-``vessels``     pots by true volume
-``plans``       what a grower asks for: batch, parts, doses
-``volumes``     parts into loose and mixed litres; blending loss; settling
-``doses``       a dose as typed into grams, millilitres and g/L
-``structure``   water a mix holds after draining, wet weight
-``loads``       a batch cut into barrow loads
-``nutrients``   totals of N, P, K, Ca, Mg, S per litre of mix
-``buffering``   the charge curve of a blend: pH from base and acid
-``balance``     where the charges come to rest, and how sure that is
-``acidity``     what lime, sulfur and acids do to that curve in the end
-``cautions``    the published list of cautions as rules
-``checks``      judgements where practice goes wrong, caught by arithmetic
-``evaluate``    the one door: a plan in, an ``Evaluation`` out
+What a number is
+    ``errors`` ``quantities`` ``sources`` ``figures`` ``elements`` ``tables``
+What a grower has
+    ``measures`` units, hands, area rates; ``materials``; ``crops``; ``vessels``, ``shapes``;
+    ``plans``; ``schools`` how they like to work
+Volumes and weights
+    ``volumes`` loss on blending, topping up; ``doses``; ``structure`` water and air by
+    height; ``drainage``; ``loads``; ``cost``
+Acid and base at rest
+    ``buffering`` the charge curve of a blend; ``balance`` where charges come to rest;
+    ``acidity`` what lime, sulfur and acids do in the end; ``acids``; ``water``
+What goes on over time, each written once for floats and arrays
+    ``lanes`` one set of equations for a line and a fan; ``rates`` temperature, moisture,
+    pH; ``grains`` lime and sulfur as spheres; ``organic`` nitrogen by pools;
+    ``phosphorus``; ``processes`` nitrogen and warmth; ``heap`` what lies there;
+    ``stepper`` the one integrator; ``course`` a heap through time; ``fan`` what is not
+    known; ``refit`` what readings teach; ``jars``
+What comes of it
+    ``nutrients`` totals; ``availability`` what comes free when; ``salts``; ``metals``;
+    ``demand`` what the crop takes; ``curing`` when it is ready; ``dosing`` the dose for a
+    pH on a day; ``feeding``; ``revival`` old soil
+Put together
+    ``forecast``; ``ledger``; ``cautions`` the published list; ``checks`` judgements;
+    ``headlines`` figures with their why; ``evaluate`` the one door; ``programme`` and
+    ``proposals``; ``report`` the open format
 """
