@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from pelk.core.course import Trace
 from pelk.core.elements import ATOMIC_MASS, SULFUR_MEQ_PER_G
 from pelk.core.materials import Material
-from pelk.core.nutrients import Supply, concentration_mg_l
+from pelk.core.nutrients import Supply, concentration_mg_l, nitrogen_to_sulfur
 from pelk.core.organic import net_nitrogen, organic_n
 from pelk.core.phosphorus import (
     FIXED_BY_SOIL,
@@ -31,8 +31,7 @@ Floats = NDArray[np.float64]
 LATTICE = frozenset(["soil", "granite", "basalt", "zeolite", "greensand"])
 # Dissolved gypsum: 30 meq in a litre of solution, 0.85 L of it in a saturated mix.
 GYPSUM_MEQ_L_MIX = 25.5
-SULFATE_OF_OLD, PROTEIN_N_TO_S, HAIR_N_TO_S = 0.3, 15.0, 8.0
-HAIR = frozenset(["feather", "blood"])
+SULFATE_OF_OLD = 0.3
 OLD = frozenset(["manure", "compost"])
 TRACES = ("Fe", "Mn", "Zn", "Cu", "B")
 ELEMENTS = ("N", "P", "K", "Ca", "Mg", "S")
@@ -208,11 +207,11 @@ def _sulfur(element: str, supply: Supply, times: Times) -> Floats:
     if material.availability_class == "gypsum":
         cap = GYPSUM_MEQ_L_MIX * ATOMIC_MASS["S"] / 2
         return turned + min(total, cap)
-    if not total:
-        if elemental or not nitrogen or material.composition.get("S") is not None:
-            return turned
-        ratio = HAIR_N_TO_S if material.release_class in HAIR else PROTEIN_N_TO_S
+    ratio = nitrogen_to_sulfur(material)
+    if ratio:
         return turned + np.maximum(_nitrogen("N", supply, times), 0.0) / ratio
+    if not total:
+        return turned
     soluble = {"sulfate": 1.0, "mixed": 0.5, "elemental": 0.0, "organic": 0.0}
     is_old = material.availability_class in OLD
     at_once = soluble.get(material.sulfur_form, SULFATE_OF_OLD if is_old else 0.0)

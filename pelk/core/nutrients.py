@@ -11,6 +11,10 @@ from pelk.core.materials import Material, Range
 from pelk.core.quantities import NUTRIENTS
 from pelk.core.sources import cites
 
+# Nitrogen to sulfur of protein, and of hair, blood and feathers.
+PROTEIN_N_TO_S, HAIR_N_TO_S = 15.0, 8.0
+HAIR = frozenset(["feather", "blood"])
+
 
 @dataclass(frozen=True, slots=True)
 class Supply:
@@ -45,6 +49,14 @@ class NutrientTotal:
         """Whether even all of it would be less than the crop takes up."""
         high = self.total.high
         return high is not None and high < self.target_mg_l[0]
+
+
+def nitrogen_to_sulfur(material: Material) -> float | None:
+    """Return the ratio that stands in for a sulfur figure, where only nitrogen is known."""
+    known = material.composition
+    if "S" in known or "S elemental" in known or "N" not in known:
+        return None
+    return HAIR_N_TO_S if material.release_class in HAIR else PROTEIN_N_TO_S
 
 
 @cites("arithmetic", "grams a litre times percent times ten")
@@ -91,9 +103,16 @@ def nutrient_total(
         With the materials whose analysis does not give the element named.
     """
     brought: dict[str, Range] = {}
-    inputs, unknown = [], []
+    inputs, unknown, guessed = [], [], []
     for supply in supplies:
         content = supply.material.composition.get(element)
+        ratio = nitrogen_to_sulfur(supply.material) if element == "S" else None
+        if ratio:
+            nitrogen = supply.material.composition["N"]
+            content = Range(
+                *(p / ratio for p in (nitrogen.low, nitrogen.typ, nitrogen.high))
+            )
+            guessed.append(supply.material.name)
         if content is None:
             unknown.append(supply.material.name)
             continue
@@ -113,6 +132,8 @@ def nutrient_total(
     below = sum((r.typ - r.low) ** 2 for r in brought.values()) ** 0.5
     above = sum((r.high - r.typ) ** 2 for r in brought.values()) ** 0.5
     note = f"No analysis, so not counted: {', '.join(unknown)}." if unknown else ""
+    if guessed:
+        note += f" By its protein, nitrogen over 15 or 8: {', '.join(guessed)}."
     total = figure(
         NUTRIENTS[element],
         typ,
@@ -120,7 +141,7 @@ def nutrient_total(
         span=(max(typ - below, 0.0), typ + above),
         inputs=tuple(sorted(inputs, key=lambda i: -(i.value or 0))),
         method="for each material: grams per litre of mix × percent × 10, added up",
-        note=note,
+        note=note.strip(),
     )
     return NutrientTotal(
         element, total, {slug: r.typ for slug, r in brought.items()}, target_mg_l

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from datetime import datetime
 from functools import cached_property
 
 import msgspec
@@ -21,8 +23,12 @@ class MaterialQuerySet(models.QuerySet["Material"]):
         return self.filter(Q(yard=None) | Q(yard=yard))
 
     def with_analysis(self) -> MaterialQuerySet:
-        """Bring the analyses along."""
-        return self.prefetch_related("analyses")
+        """Say which analysis is the newest: `Material.core` knows most of them already."""
+        of_each = Analysis.objects.filter(material=models.OuterRef("pk"))
+        return self.annotate(
+            analysis_pk=models.Subquery(of_each.values("pk")[:1]),
+            analysed_at=models.Subquery(of_each.values("created_at")[:1]),
+        )
 
     def matching(self, words: str) -> MaterialQuerySet:
         """Keep those whose names or family hold every word."""
@@ -58,7 +64,9 @@ class Material(models.Model):
     @cached_property
     def core(self) -> CoreMaterial:
         """The material as the core knows it, by its newest analysis."""
-        return next(iter(self.analyses.all())).as_core()
+        if getattr(self, "analysis_pk", None) is None:
+            return self.analyses.all()[0].as_core()
+        return cores_of([self])[0]
 
     @property
     def short_name(self) -> str:
@@ -89,6 +97,23 @@ class Analysis(models.Model):
     def as_core(self) -> CoreMaterial:
         """Return the analysis as the core knows it."""
         return msgspec.convert(self.facts, CoreMaterial)
+
+
+# Analyses as the core knows them, by key and time: a row of analysis never changes.
+_CORES: dict[tuple[int, datetime], CoreMaterial] = {}
+MOST_CORES = 4000
+
+
+def cores_of(rows: Iterable[Material]) -> list[CoreMaterial]:
+    """Return materials read `with_analysis` as the core knows them, in one query at most."""
+    keys = [(m.analysis_pk, m.analysed_at) for m in rows]  # type: ignore[attr-defined]
+    missing = [pk for pk, at in keys if (pk, at) not in _CORES]
+    if len(_CORES) + len(missing) > MOST_CORES:
+        _CORES.clear()
+        missing = [pk for pk, _ in keys]
+    for row in Analysis.objects.filter(pk__in=missing) if missing else ():
+        _CORES[row.pk, row.created_at] = row.as_core()
+    return [_CORES[key] for key in keys]
 
 
 class ShelfItem(YardScoped):

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from pelk.shelf.models import Material, ShelfItem
+from pelk.shelf.models import Material, ShelfItem, cores_of
 from pelk.yards.models import Yard
 
 
@@ -15,4 +15,5 @@ def known_materials(yard: Yard, slugs: Iterable[str]) -> dict[str, Material]:
     """Return the named materials with their analyses, the yard's own before the shared."""
     found = Material.objects.visible_to(yard).filter(slug__in=set(slugs)).with_analysis()
     rows = sorted(found, key=lambda m: m.yard_id is not None)
+    cores_of(rows)
     return {m.slug: m for m in rows}

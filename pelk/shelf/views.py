@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from pelk.core.sources import MARKS
 from pelk.shelf.families import FAMILIES
-from pelk.shelf.models import Material
+from pelk.shelf.models import Material, cores_of
 from pelk.shelf.selectors import shelf_slugs
 from pelk.shelf.services import keep_on_shelf
 from pelk.shelf.tables import analysis_rows, physical_rows
@@ -73,6 +73,7 @@ def _listing(request: YardRequest) -> dict[str, object]:
     elif show == "mine":
         found = found.filter(slug__in=mine)
     page = Paginator(found.with_analysis(), PER_PAGE).get_page(request.GET.get("page"))
+    cores_of(page.object_list)
     families = [
         (FAMILIES.get(family, family), list(members))
         for family, members in groupby(page, key=lambda m: m.family)
