@@ -24,7 +24,7 @@ DESK, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 VIEWS = [
     ("bench", "/bench/1/", DESK, "light"),
-    ("bench-why", "/bench/1/?why=ph_settled", DESK, "light"),
+    ("bench-why", "/bench/1/?why=ready", DESK, "light"),
     ("bench-dark", "/bench/2/", DESK, "dark"),
     ("bench-phone", "/bench/1/", PHONE, "light"),
     ("recipe-book", "/bench/", DESK, "light"),

@@ -143,7 +143,10 @@ def fired(
         ]
         hit = [line.name for line in lines if _holds(clauses, line)] if clauses else []
         if hit:
-            of_lines = hit if _asks_line(rule) else []
+            # What the whole batch comes to is no single line's doing.
+            own = [c for c in clauses if any(_is_of_line(t) for t in c)]
+            of_lines = [n.name for n in lines if own and _holds(own, n)]
+            of_lines = of_lines if _asks_line(rule) else []
             text = rule.wording.format_map(_Blanks(fills or {}))
             about = tuple(dict.fromkeys(of_lines))
             found.append(Caution(rule.id, rule.severity, text, rule.source, about))

@@ -255,7 +255,11 @@ def ready_figure(found: Forecast) -> Figure:
 def _between(low: int | None, high: int | None) -> str:
     if low is None:
         return "in fewer than one lot in ten"
-    return f"8 in 10 from day {low} to {high if high is not None else 'beyond'}"
+    if low == high:
+        return f"8 in 10 from day {low}"
+    if high is None:
+        return f"8 in 10 not before day {low}, some not at all"
+    return f"8 in 10 between day {low} and {high}"
 
 
 def _why_not(ready: Readiness) -> str:

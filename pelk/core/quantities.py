@@ -99,7 +99,7 @@ EC_NOW = Quantity("ec_now", "Salts on mixing day", "EC", "dS/m", high=1000, digi
 EC_LATER = Quantity(
     "ec_later", "Salts when food has come free", "EC", "dS/m", high=1000, digits=2
 )
-READY = Quantity("ready", "Day it is ready", "t", "d", high=2000)
+READY = Quantity("ready", "the day it is ready", "t", "d", high=2000)
 AIR = Quantity("air", "Air after draining", "AFP", "%", high=100, digits=2)
 WATER_HELD = Quantity("water_held", "Water after draining", "CC", "%", high=100, digits=2)
 C_TO_N = Quantity("c_to_n", "Carbon to nitrogen", "C:N", "-", high=1e6)
