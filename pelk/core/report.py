@@ -83,7 +83,7 @@ def _at_least_none(free_at: dict[int, float]) -> dict[int, float]:
 
 def _tied_up(free_at: dict[int, float]) -> dict[int, float]:
     """Return what wood and bark want beyond what has come free."""
-    return {day: max(-value, 0.0) for day, value in free_at.items()}
+    return {day: -min(value, 0.0) + 0.0 for day, value in free_at.items()}
 
 
 def _season(row: ElementLedger, evaluation: Evaluation) -> dict[str, Any]:
