@@ -15,16 +15,16 @@ Acid and base at rest
     ``acidity`` what lime, sulfur and acids do in the end; ``acids``; ``water``
 What goes on over time, each written once for floats and arrays
     ``lanes`` one set of equations for a line and a fan; ``rates`` temperature, moisture,
-    pH; ``grains`` lime and sulfur as spheres; ``organic`` nitrogen by pools;
-    ``phosphorus``; ``processes`` nitrogen and warmth; ``heap`` what lies there;
+    pH; ``life`` at the start; ``ph_of_charge``; ``grains`` lime and sulfur as spheres;
+    ``organic`` nitrogen by pools; ``phosphorus``; ``processes`` nitrogen and warmth; ``heap`` what lies there;
     ``stepper`` the one integrator; ``course`` a heap through time; ``fan`` what is not
     known; ``refit`` what readings teach; ``jars``
 What comes of it
     ``nutrients`` totals; ``availability`` what comes free when; ``salts``; ``metals``;
-    ``demand`` what the crop takes; ``curing`` when it is ready; ``dosing`` the dose for a
-    pH on a day; ``feeding``; ``revival`` old soil
+    ``demand`` what the crop takes; ``curing`` when it is ready; ``cure_tasks``; ``dosing`` the dose for a
+    pH on a day; ``feeding``; ``inspection`` and ``revival`` of old soil
 Put together
     ``forecast``; ``ledger``; ``cautions`` the published list; ``checks`` judgements;
-    ``headlines`` figures with their why; ``evaluate`` the one door; ``programme`` and
-    ``proposals``; ``report`` the open format
+    ``headlines`` figures with their why; ``evaluate`` the one door; ``programme``,
+    ``contributions``, ``part_choice`` and ``proposals``; ``report`` the open format
 """

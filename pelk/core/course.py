@@ -20,6 +20,7 @@ from pelk.core.buffering import PH_GRID, blend_curve, sampled_curves
 from pelk.core.errors import OutOfRangeError
 from pelk.core.heap import Heap
 from pelk.core.lanes import MANY, ONE, Lane
+from pelk.core.ph_of_charge import inverse_of
 from pelk.core.rates import (
     decay_by_moisture,
     lime_by_water,
@@ -27,7 +28,7 @@ from pelk.core.rates import (
     sulfur_by_water,
 )
 from pelk.core.sources import cites
-from pelk.core.stepper import Forcing, Stepper, inverse_of
+from pelk.core.stepper import Forcing, Stepper
 from pelk.core.water import Water
 
 Floats = NDArray[np.float64]

@@ -16,6 +16,7 @@ from pelk.core.buffering import (
 )
 from pelk.core.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.grains import Sieves, lime_grade_of, sulfur_grades
+from pelk.core.life import live_share
 from pelk.core.materials import Material
 from pelk.core.nutrients import concentration_mg_l
 from pelk.core.organic import OrganicN, organic_n, release_class_of
@@ -137,23 +138,6 @@ class Heap:
     def limed_meq_l(self) -> float:
         """Base of all lime doses. [meq/L]."""
         return sum(s.base_meq_l for s in self.solids if s.is_lime)
-
-
-@cites("arithmetic", "live material by share of loose volume")
-def live_share(parts: Sequence[tuple[Material, float]]) -> float:
-    """Return how much life the parts bring, live compost counting as 1.
-
-    Parameters
-    ----------
-    parts : sequence of (Material, float)
-        Materials with their shares of loose volume.
-
-    Returns
-    -------
-    float
-        Inoculum. [-]
-    """
-    return sum(share * material.inoculum for material, share in parts)
 
 
 def heap_of(
@@ -401,57 +385,6 @@ class _Doses:
         )  # fmt: skip
         slow = SILICATE_CCE.get(material.slug, 0.0)
         self.silicate += rate * base_meq_per_g(slow)
-
-
-@cites("pelk", "share of a start-up population; half where sulfur was used before")
-def sulfur_start(microbes: float) -> float:
-    """Return the sulfur bacteria at the start, as a share of the most there can be.
-
-    Parameters
-    ----------
-    microbes : float
-        Live material by share of volume. [-]
-
-    Returns
-    -------
-    float
-        Start. [-]
-    """
-    return 0.02 + 0.13 * min(1.0, microbes / 0.10)
-
-
-@cites("pelk", "sterile mixes lag; 10 % live compost starts nearly full")
-def decomposer_start(inoculum: float) -> float:
-    """Return the decomposers at the start, as a share of the most there can be.
-
-    Parameters
-    ----------
-    inoculum : float
-        Live material by share of volume. [-]
-
-    Returns
-    -------
-    float
-        Start. [-]
-    """
-    return min(1.0, 0.05 + 9 * inoculum)
-
-
-@cites("pelk", "bagged mixes hold almost no nitrifiers")
-def nitrifier_start(inoculum: float) -> float:
-    """Return the nitrifiers at the start, as a share of the most there can be.
-
-    Parameters
-    ----------
-    inoculum : float
-        Live material by share of volume. [-]
-
-    Returns
-    -------
-    float
-        Start. [-]
-    """
-    return min(1.0, 0.005 + 5 * inoculum)
 
 
 @cites("arithmetic", "carbon over nitrogen of all that rots, by mass")

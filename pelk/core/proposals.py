@@ -10,24 +10,22 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from pelk.core.acids import excess_base_of
 from pelk.core.availability import ELEMENTS, IONS, Times, available
+from pelk.core.contributions import ions_meq, lasting_meq_per_g
 from pelk.core.cost import Package
 from pelk.core.crops import Crop
-from pelk.core.elements import ATOMIC_MASS, SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.errors import PelkError, UnknownError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.forecast import Forecast
 from pelk.core.materials import Material
 from pelk.core.measures import DoseUnit
 from pelk.core.nutrients import Supply
-from pelk.core.plans import Dose, Part, Plan
+from pelk.core.part_choice import with_best_parts
+from pelk.core.plans import Dose, Plan
 from pelk.core.programme import Answer, Binding, Conflict, Row, Variable, solve
-from pelk.core.salts import MEQ_PER_DS, MG_PER_MEQ, PASTE_L_L
+from pelk.core.salts import MEQ_PER_DS, PASTE_L_L
 from pelk.core.schools import School
 from pelk.core.sources import cites
-from pelk.core.structure import structure_of
-from pelk.core.volumes import blending_loss
 
 # Share of a season's uptake that the mix itself must bring, by intensity; the rest is fed.
 IN_THE_MIX = {0: 0.0, 1: 0.7, 2: 0.5, 3: 0.4}
@@ -43,8 +41,6 @@ DOSED_ROLES = frozenset(["dose"])
 SOLID_DRIVERS = frozenset(["lime", "carbonate in the parts"])
 # Never proposed unless asked for by name: restricted, poisonous or weighed to a tenth.
 ASKED_FOR = frozenset(["not-allowed", "borax", "nitrate-salt", "castor", "lime-hydrated"])
-PARTS_PASSES, PARTS_CLOSE = 6, 1e-4
-LEAST_PART, USUAL_MOST_PART = 0.05, 0.7
 UNKNOWN_PRICE_G = 1e-3
 NAMES = {
     "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",
@@ -146,7 +142,7 @@ def propose(
     """
     _check(goal)
     if goal.may_change_parts:
-        plan = _with_parts(plan, shelf, goal, packages or {})
+        plan = with_best_parts(plan, shelf, packages or {})
     base = evaluate(plan, shelf, samples=0)
     if base.forecast is None:
         raise UnknownError(base.acidity_problem, "bulk")
@@ -306,7 +302,7 @@ class _Desk:
         free = {e: available(e, supply, times) for e in IONS}
         at = self._at(times, self.day, free)
         soon = self._at(times, EC_DAY, free)
-        cations, anions = _ions(material, soon)
+        cations, anions = ions_meq(material, soon)
         per_ds = PASTE_L_L * MEQ_PER_DS
         return {
             **{e: at[e] for e in ELEMENTS},
@@ -360,48 +356,6 @@ def crop_band(crop: Crop, name: str, ph_band: tuple[float, float]) -> tuple[floa
     if name in ("P", "K"):
         return share * uptake, np.inf
     return share * uptake, np.inf
-
-
-@cites("arithmetic", "base of lime, acid of sulfur and of nitrified nitrogen")
-def lasting_meq_per_g(material: Material, nitrogen_mg_g: float) -> float:
-    """Return what a gram of a product leaves in the mix, unplanted.
-
-    Parameters
-    ----------
-    material : Material
-        The product.
-    nitrogen_mg_g : float
-        That it sets free in the time looked at. [mg/g]
-
-    Returns
-    -------
-    float
-        Base +, acid -. [meq/g]
-    """
-    found = 0.0
-    if material.lime_grade and material.cce:
-        found += base_meq_per_g(material.cce.typ / 100)
-    elemental = material.composition.get("S elemental")
-    if material.acidity_role == "sulfur" and elemental:
-        found -= SULFUR_MEQ_PER_G * elemental.typ / 100
-    elif material.acidity_role == "strong_acid" and material.acid_base:
-        found += base_meq_per_g(material.acid_base / 100)
-    elif material.acidity_role == "organic_n":
-        # Unplanted and nitrified: one milliequivalent of acid a millimole of nitrogen.
-        found += (
-            excess_base_of(material) / 1000 - max(nitrogen_mg_g, 0.0) / ATOMIC_MASS["N"]
-        )
-    return found
-
-
-def _ions(material: Material, free: Mapping[str, float]) -> tuple[float, float]:
-    cations = free["K"] / MG_PER_MEQ["K"] + free["Na"] / MG_PER_MEQ["Na"]
-    if material.availability_class in ("salt", "langbeinite"):
-        cations += free["Mg"] / MG_PER_MEQ["Mg"]
-    if material.availability_class == "gypsum":
-        cations += free["Ca"] / MG_PER_MEQ["Ca"]
-    anions = free["Cl"] / MG_PER_MEQ["Cl"] + free["S"] / MG_PER_MEQ["SO4"]
-    return cations, anions + max(free["N"], 0.0) / ATOMIC_MASS["N"]
 
 
 def _dosed(plan: Plan, amounts: Mapping[str, float], volume_l: float) -> Plan:
@@ -483,55 +437,3 @@ def _conflict_text(sides: tuple[tuple[str, str], ...], desk: _Desk) -> str:
     if len(said) == 1:
         return f"With what there is, {said[0]} cannot be had at all."
     return f"With what there is, {' and '.join(said)} cannot all hold."
-
-
-def _with_parts(
-    plan: Plan, shelf: Mapping[str, Material], goal: Goal, packages: Mapping[str, Package]
-) -> Plan:
-    """Return the plan with its parts chosen anew: cheapest with the air the crop wants.
-
-    Blending loss is held fixed in each pass and found again from the parts.
-    """
-    wanted = evaluate(plan, shelf, samples=0)
-    height = wanted.pot.height_cm if wanted.pot else 20.0
-    loss = wanted.volumes.blending_loss
-    shares: dict[str, float] = {}
-    for _ in range(PARTS_PASSES):
-        variables = [
-            Variable(
-                name=p.material, cost=_part_price(shelf[p.material], packages),
-                most=(shelf[p.material].share_max_pct or 100 * USUAL_MOST_PART) / 100 / (1 - loss),
-                least=LEAST_PART,
-                per_unit={"volume": 1.0, "air": -_wet(shelf[p.material], height)},
-            )
-            for p in plan.parts
-        ]  # fmt: skip
-        total = 1 / (1 - loss)
-        rows = [
-            Row(name="volume", low=total, high=total),
-            Row(name="air", low=wanted.wanted_air, base=1.0, scale=0.1),
-        ]
-        found = solve(variables, rows)
-        if isinstance(found, Conflict):
-            return plan
-        shares = {s: v / total for s, v in found.amounts.items()}
-        again = blending_loss([(shelf[s], x) for s, x in shares.items()])
-        if abs(again - loss) < PARTS_CLOSE:
-            break
-        loss = (loss + again) / 2
-    return replace(
-        plan,
-        parts=tuple(Part(material=s, parts=100 * x) for s, x in shares.items()),
-        parts_are_litres=False,
-    )
-
-
-def _wet(material: Material, height_cm: float) -> float:
-    """Return solids and water of a loose litre after draining: what is not air."""
-    alone = structure_of([(material, 1.0)], 0.0, height_cm)
-    return 1 - alone.total_porosity + alone.container_capacity
-
-
-def _part_price(material: Material, packages: Mapping[str, Package]) -> float:
-    package = packages.get(material.slug)
-    return float(package.price) / package.loose_litres(material) if package else 0.1

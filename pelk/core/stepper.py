@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.acids import FADES_PER_DAY, charge_of_weak_acid
-from pelk.core.buffering import CALCITE_PH, OWN_PH_FLOOR, PH_GRID
+from pelk.core.buffering import CALCITE_PH, OWN_PH_FLOOR
 from pelk.core.elements import ATOMIC_MASS
 from pelk.core.grains import FIRST_MM, WEAR_STEP, reacted_curve
 from pelk.core.heap import (
@@ -21,11 +21,9 @@ from pelk.core.heap import (
     SILICATE_PER_YEAR,
     Heap,
     Solid,
-    decomposer_start,
-    nitrifier_start,
-    sulfur_start,
 )
 from pelk.core.lanes import ONE, Arithmetic, Lane, Stack
+from pelk.core.life import decomposer_start, nitrifier_start, sulfur_start
 from pelk.core.organic import RESPIRED, release_curves
 from pelk.core.processes import (
     AMMONIUM_HELD,
@@ -59,7 +57,6 @@ PRECIPITATE_MM = 0.02
 # Rates of a step are taken this far along it.
 AHEAD = 0.6
 MOST_TRIES = 30
-LEDGER_SPAN_MEQ = 1500.0
 LN_10 = 2.302585092994046
 LEAST_CAPACITY = 0.05
 
@@ -490,58 +487,3 @@ class Stepper:
             "acids_meq_l": chem.acids,
             "nitrifiers": chem.nitrifiers,
         }
-
-
-def inverse_of(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
-    """Return the function that gives the pH at which a curve holds a charge.
-
-    Parameters
-    ----------
-    base : array, shape (n_ph,) or (n_draws, n_ph)
-        Base that holds each pH of an even grid from 2 to 10. [meq/L]
-    nodes : int
-        Of the even table that is read.
-
-    Returns
-    -------
-    callable
-        From charge [meq/L] to pH.
-    """
-    if base.ndim == 1:
-        return _inverse_of_one(base, nodes)
-    grid = np.linspace(PH_GRID[0], PH_GRID[-1], base.shape[1])
-    lows = np.maximum(base[:, 0], -LEDGER_SPAN_MEQ)
-    spans = np.minimum(base[:, -1], LEDGER_SPAN_MEQ) - lows
-    axis = np.linspace(0, 1, nodes + 1)
-    flat = np.concatenate(
-        [np.interp(low + span * axis, row, grid)
-         for low, span, row in zip(lows, spans, base, strict=True)]
-    )  # fmt: skip
-    scales = nodes / spans
-    starts = np.arange(len(base)) * (nodes + 1)
-
-    def many(charge: Floats) -> Floats:
-        place = np.minimum(np.maximum((charge - lows) * scales, 0.0), nodes - 1e-9)
-        j = place.astype(np.intp)
-        k = starts + j
-        low = flat[k]
-        found: Floats = low + (place - j) * (flat[k + 1] - low)
-        return found
-
-    return many
-
-
-def _inverse_of_one(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
-    low = max(float(base[0]), -LEDGER_SPAN_MEQ)
-    high = min(float(base[-1]), LEDGER_SPAN_MEQ)
-    table: list[float] = np.interp(
-        np.linspace(low, high, nodes + 1), base, PH_GRID
-    ).tolist()
-    scale, last = nodes / (high - low), nodes - 1e-9
-
-    def one(charge: float) -> float:
-        place = min(max((charge - low) * scale, 0.0), last)
-        j = int(place)
-        return table[j] + (place - j) * (table[j + 1] - table[j])
-
-    return one

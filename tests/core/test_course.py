@@ -21,13 +21,11 @@ from pelk.core.heap import (
     Heap,
     Solid,
     SulfurGrains,
-    decomposer_start,
-    nitrifier_start,
     starting_at,
-    sulfur_start,
     with_doses,
 )
 from pelk.core.lanes import ONE
+from pelk.core.life import decomposer_start, nitrifier_start, sulfur_start
 from pelk.core.materials import library
 from pelk.core.processes import gain, take_up
 from pelk.core.rates import (

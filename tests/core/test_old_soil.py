@@ -14,13 +14,11 @@ from pelk.core.feeding import (
     top_dress,
     winter_rule,
 )
+from pelk.core.inspection import WORDS, Inspection, decide
 from pelk.core.materials import library
 from pelk.core.revival import (
-    WORDS,
-    Inspection,
     blend_to_add,
     carried_over,
-    decide,
     left_after_rinse,
     prescribe,
     rinse_pore_volumes,

@@ -12,7 +12,8 @@ from scipy.integrate import solve_ivp
 
 from pelk.core.availability import available_of_all, times_of
 from pelk.core.course import Surroundings, course
-from pelk.core.curing import Limits, floor_days, passes, readiness, schedule
+from pelk.core.cure_tasks import schedule
+from pelk.core.curing import Limits, floor_days, passes, readiness
 from pelk.core.demand import balance, uptake_by_day
 from pelk.core.drainage import air_over_gravel, drain_test
 from pelk.core.fan import fan
