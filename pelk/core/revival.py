@@ -71,7 +71,9 @@ def blend_to_add(
     return min(max(grams_l, BLEND_LEAST_G_L * scale), BLEND_MOST_G_L * scale) * litres
 
 
-def carried_over(added_mg_l: Mapping[str, float], *, wet_winter: bool) -> dict[str, float]:
+def carried_over(
+    added_mg_l: Mapping[str, float], *, wet_winter: bool
+) -> dict[str, float]:
     """Return what is still there of last season's available additions, untracked. [mg/L]."""
     return {
         e: amount * CARRIED[e][1 if wet_winter else 0] for e, amount in added_mg_l.items()
