@@ -4,7 +4,7 @@ Nitrogen and phosphorus follow the course; the others are soluble at once or com
 time. Total analysis is never read as what a plant gets.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -36,6 +36,7 @@ OLD = frozenset(["manure", "compost"])
 TRACES = ("Fe", "Mn", "Zn", "Cu", "B")
 ELEMENTS = ("N", "P", "K", "Ca", "Mg", "S")
 IONS = (*ELEMENTS, "Na", "Cl")
+CATION_CHARGE = {"Ca": 2, "Mg": 2, "K": 1, "Na": 1}
 
 
 @dataclass(frozen=True, slots=True)
@@ -276,3 +277,24 @@ def sulfate_from(acid_meq_l: float) -> float:
         Sulfur as sulfate. [mg/L]
     """
     return acid_meq_l / SULFUR_MEQ_PER_G * 1000
+
+
+@cites("pelk", "shares of charge; evidence that a balance pays is weak")
+def cation_shares(free_mg_l: Mapping[str, float]) -> dict[str, float]:
+    """Return the shares of some cations among their charges.
+
+    Parameters
+    ----------
+    free_mg_l : mapping of str to float
+        What is free of ``Ca``, ``Mg``, ``K``. [mg/L]
+
+    Returns
+    -------
+    dict of str to float
+        Shares that add up to one; empty where there is none. [-]
+    """
+    charge = {
+        e: max(v, 0.0) * CATION_CHARGE[e] / ATOMIC_MASS[e] for e, v in free_mg_l.items()
+    }
+    total = sum(charge.values())
+    return {e: c / total for e, c in charge.items()} if total > 0 else {}

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from pelk.core.acidity import Acidity, acidity, actions
-from pelk.core.availability import available
+from pelk.core.availability import TRACES, available, cation_shares
 from pelk.core.buffering import blend_curve, component
 from pelk.core.cautions import Caution, Line, by_severity, fired
 from pelk.core.checks import Worked, judge
@@ -48,6 +48,7 @@ from pelk.core.volumes import Volumes, volumes
 USUAL_POT_CM, TALLEST_POT_CM = 20.0, 60.0
 # A pot is about a tenth taller than a cube of its volume.
 POT_SHAPE = 1.1
+CATIONS = ("Ca", "Mg", "K")
 SPOONS, CUPS = {"tsp", "tbsp"}, {"cup", "handful", "scoop", "shovel", "pinch", "floz"}
 
 
@@ -67,6 +68,11 @@ class Evaluation:
         How the heap goes on; None with the acidity.
     ledger : Ledger or None
         What comes free when, against the crop.
+    traces : dict of str to float
+        Iron, manganese, zinc, copper and boron free in a season, as far as known. [mg/L]
+    cations : dict of str to float
+        Shares of calcium, magnesium and potassium among their charges, free in a season;
+        a second reading beside the bands. [-]
     ph, ec_now, ec_later, ready : Figure or None
         Headlines of the forecast.
     pot : Structure or None
@@ -90,6 +96,8 @@ class Evaluation:
     ph_band: tuple[float, float]
     forecast: Forecast | None
     ledger: Ledger | None
+    traces: dict[str, float]
+    cations: dict[str, float]
     ph: Figure | None
     ec_now: Figure | None
     ec_later: Figure | None
@@ -241,6 +249,10 @@ def evaluate(
         ph_band=work.band,
         forecast=ahead,
         ledger=charge,
+        traces={e: sum(float(available(e, s, ahead.times)[-1]) for s in work.supplies)
+                for e in TRACES} if ahead else {},
+        cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS})
+        if ahead else {},
         ph=ph_figure(ahead) if ahead else None,
         ec_now=ec_now,
         ec_later=ec_later,

@@ -192,8 +192,13 @@ class _Desk:
         self.notes: list[str] = []
 
     def band(self, name: str) -> tuple[float, float]:
-        """Return the sides of a wish: the goal's, or else the crop's."""
+        """Return the sides of a wish: the goal's, the school's, or else the crop's."""
         low, high = crop_band(self.crop, name, self.base.ph_band)
+        school = self.goal.school.defaults.bands.get(name)
+        if school is not None:
+            # A school moves the sides it names and leaves the other to the crop.
+            high = high if school[1] is None else min(high, school[1])
+            low = min(low, high) if school[0] is None else school[0]
         given = self.goal.targets.get(name)
         if given is not None:
             low = -np.inf if given[0] is None else given[0]

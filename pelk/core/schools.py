@@ -1,6 +1,6 @@
 """Schools of practice as settings: defaults, filters and advice, never a nag."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from pelk.core.errors import PelkError
@@ -48,7 +48,39 @@ ADVICE = {
     ("drainage_layer", "coarse"): "A coarse layer lifts the wet zone in a pot; allowed under "
     "tall breathable beds.",
 }  # fmt: skip
-SPREAD_BY_EYE = (0.6, 1.6)
+Band = tuple[float | None, float | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Defaults:
+    """What a school starts from; whatever a grower says goes before it.
+
+    Attributes
+    ----------
+    bands : mapping of str to (float or None, float or None)
+        Wishes of a proposal that replace the crop's: elements [mg/L], salts [dS/m].
+    inoculum : str or None
+        ``rich`` where soil is kept alive.
+    leaching_fraction : float or None
+        Share of the water that is let drain. [-]
+    by_eye : tuple of float
+        Spread of every measured dose, as factors. [-]
+    keeps_old_soil : bool
+        Never dumped out.
+    """
+
+    bands: Mapping[str, Band]
+    inoculum: str | None = None
+    leaching_fraction: float | None = None
+    by_eye: tuple[float, float] = (1.0, 1.0)
+    keeps_old_soil: bool = False
+
+
+BANDS: dict[str, dict[str, Band]] = {
+    "charge once": {"N": (None, 300.0)},
+    "feed as you go": {"N": (50.0, 80.0), "salts": (None, 1.5)},
+    "living soil": {"salts": (None, 2.5)},
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +111,18 @@ class School:
         """What its answers bring with them, in a sentence each."""
         answers = [(q, getattr(self, q)) for q in CHOICES]
         return [ADVICE[a] for a in answers if a in ADVICE]
+
+    @property
+    def defaults(self) -> Defaults:
+        """What its answers start from."""
+        living = self.feeding == "living soil"
+        return Defaults(
+            bands=BANDS.get(self.feeding, {}),
+            inoculum="rich" if living else None,
+            leaching_fraction=0.10 if self.feeding == "feed as you go" else None,
+            by_eye=(0.6, 1.6) if self.measuring == "eye" else (1.0, 1.0),
+            keeps_old_soil=living,
+        )
 
     def allows(self, material: Material) -> bool:
         """Return whether a material fits this school; nothing is ever hidden for good."""

@@ -11,6 +11,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from pelk.bench.documents import DocumentError, as_plan, read
+from pelk.core.availability import cation_shares
 from pelk.core.errors import PelkError
 from pelk.core.evaluate import evaluate
 from pelk.core.figures import Figure
@@ -143,6 +144,15 @@ class Reasons(SimpleTestCase):
                 {"total_mg_l", "available_mg_l", "target_mg_l", "extract_mg_l"},
                 set(told["nutrients"][element]),
             )
+
+    def test_traces_and_the_balance_of_cations(self):
+        self.assertEqual(set(self.found.traces), {"Fe", "Mn", "Zn", "Cu", "B"})
+        self.assertTrue(all(v >= 0 for v in self.found.traces.values()))
+        self.assertAlmostEqual(sum(self.found.cations.values()), 1)
+        # By hand: 400 mg Ca, 60 Mg and 195.5 K are 19.96, 4.94 and 5 meq.
+        found = cation_shares({"Ca": 400, "Mg": 60, "K": 195.5})
+        self.assertAlmostEqual(found["K"], 5 / 29.9, delta=0.001)
+        self.assertEqual(cation_shares({"Ca": 0.0, "K": -1.0}), {})
 
     def test_salts_now_and_later_and_the_cure(self):
         told = report(self.found)

@@ -217,3 +217,12 @@ class Schools(SimpleTestCase):
         coir = {m.family for m in School(water_holder="coir").filtered(everything)}
         self.assertIn("coir", coir)
         self.assertNotIn("peat", coir)
+
+    def test_defaults_follow_the_answers(self):
+        plain, lean = School().defaults, School(feeding="feed as you go").defaults
+        self.assertEqual((plain.bands, plain.by_eye), ({}, (1.0, 1.0)))
+        self.assertEqual(lean.bands["salts"], (None, 1.5))
+        self.assertEqual(lean.leaching_fraction, 0.10)
+        living = School(feeding="living soil", measuring="eye").defaults
+        self.assertEqual((living.inoculum, living.keeps_old_soil), ("rich", True))
+        self.assertEqual(living.by_eye, (0.6, 1.6))

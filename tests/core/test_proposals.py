@@ -131,6 +131,15 @@ class WholeProposals(SimpleTestCase):
         for dose in owned.plan.doses:
             self.assertLessEqual(dose.amount, 90.5)
 
+    def test_a_school_moves_what_is_wished_for_and_a_wish_goes_before_it(self):
+        lean = School(feeding="feed as you go")
+        found = propose(BASE, library(), Goal(school=lean))
+        free = found.evaluation.forecast.free_at("N", found.evaluation.crop.season_days)
+        self.assertTrue(45 <= free <= 85, free)
+        rich = propose(BASE, library(), Goal(school=lean, targets={"N": (150, 260)}))
+        free = rich.evaluation.forecast.free_at("N", rich.evaluation.crop.season_days)
+        self.assertGreaterEqual(free, 140)
+
     def test_prices_decide(self):
         def bought(slug, price):
             return {
