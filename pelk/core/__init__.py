@@ -6,7 +6,7 @@ What a number is
     ``errors`` ``quantities`` ``sources`` ``figures`` ``elements`` ``tables``
 What a grower has
     ``measures`` units, hands, area rates; ``materials``; ``crops``; ``vessels``, ``shapes``;
-    ``plans``; ``schools`` how they like to work
+    ``plans`` and ``plan_checks``; ``schools`` how they like to work
 Volumes and weights
     ``volumes`` loss on blending, topping up; ``doses``; ``structure`` water and air by
     height; ``drainage``; ``loads``; ``cost``

@@ -32,6 +32,7 @@ from pelk.core.heap import heap_of, starting_at
 from pelk.core.ledger import Ledger, ledger
 from pelk.core.materials import MINERAL_SOIL, Material
 from pelk.core.nutrients import NutrientTotal, Supply, nutrient_total
+from pelk.core.plan_checks import check_plan
 from pelk.core.plans import Plan
 from pelk.core.quantities import NUTRIENTS
 from pelk.core.salts import boron_lines, boron_ratio, extract_mg_l
@@ -206,6 +207,7 @@ def evaluate(
     PelkError
         When the plan is impossible; ``path`` names the row.
     """
+    check_plan(plan, shelf)
     work = _Work(plan, shelf)
     found, rates = work.volumes, work.rates
     ph = _acidity(work)

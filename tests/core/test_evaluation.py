@@ -3,6 +3,7 @@
 import copy
 import json
 import warnings
+from dataclasses import replace
 from math import isfinite
 
 import numpy as np
@@ -18,7 +19,7 @@ from pelk.core.figures import Figure
 from pelk.core.forecast import DRIVERS
 from pelk.core.materials import library
 from pelk.core.report import report
-from tests.core.mixes import caution_ids, worked
+from tests.core.mixes import caution_ids, plan, worked
 from tests.factories import mix
 
 PARTS = [s for s, m in sorted(library().items()) if m.role != "dose"]
@@ -208,14 +209,49 @@ class Rubbish(SimpleTestCase):
         with warnings.catch_warnings(), np.errstate(all="raise", under="ignore"):
             warnings.simplefilter("error")
             try:
-                plan, own = as_plan(read(raw), library())
-                told = report(evaluate(plan, {**library(), **own}, samples=0))
+                asked, own = as_plan(read(raw), library())
+                told = report(evaluate(asked, {**library(), **own}, samples=0))
             except DocumentError as error:
                 self.assertTrue(all(p.path for p in error.problems))
             except PelkError as error:
                 self.assertTrue(error.path, error.message)
             else:
                 self.assertTrue(all(isfinite(n) for n in numbers_in(told)))
+
+    def test_plans_made_by_hand_are_refused_too(self):
+        base = plan(TEA, TEA_DOSES, litres=60)
+        bad = [float("nan"), float("inf"), -1e308, 1e308, -1.0]
+        for value in bad:
+            part, dose = (
+                replace(base.parts[0], parts=value),
+                replace(base.doses[0], amount=value),
+            )
+            made = {
+                "bulk[0].parts": replace(base, parts=(part, *base.parts[1:])),
+                "doses[0].amount": replace(base, doses=(dose,)),
+                "batch.volume": replace(base, batch=replace(base.batch, volume_l=value)),
+                "days": replace(base, days=value),
+                "pot_height_cm": replace(base, pot_height_cm=value),
+            }
+            for name in (
+                "water_alkalinity_mg_l",
+                "water_l_per_l_week",
+                "leaching_fraction",
+            ):
+                where = replace(base.conditions, **{name: value})
+                made[f"conditions.{name}"] = replace(base, conditions=where)
+            for path, wanted in made.items():
+                with (
+                    self.subTest(path, value=value),
+                    self.assertRaises(PelkError) as refusal,
+                ):
+                    evaluate(wanted, library(), samples=0)
+                self.assertEqual(refusal.exception.path, path)
+        soggy = replace(base, conditions=replace(base.conditions, moisture="soggy"))
+        for wanted in (soggy, replace(base, crop="moss"), replace(base, days=1.5)):
+            with self.assertRaises(PelkError) as refusal:
+                evaluate(wanted, library(), samples=0)
+            self.assertTrue(refusal.exception.path)
 
     @settings(max_examples=40, deadline=None)
     @given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=4),
