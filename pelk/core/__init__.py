@@ -3,7 +3,7 @@
 Reading order
 -------------
 What a number is
-    ``errors`` ``quantities`` ``sources`` ``figures`` ``elements`` ``tables``
+    ``errors`` ``guards`` ``quantities`` ``sources`` ``figures`` ``elements`` ``tables``
 What a grower has
     ``measures`` units, hands, area rates; ``materials``; ``crops``; ``vessels``, ``shapes``;
     ``plans`` and ``plan_checks``; ``schools`` how they like to work

@@ -16,6 +16,7 @@ from pelk.core.buffering import (
 )
 from pelk.core.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.figures import Figure, Input, figure
+from pelk.core.guards import answers
 from pelk.core.materials import Material
 from pelk.core.quantities import PH_SETTLED, PH_START
 from pelk.core.sources import cites
@@ -78,6 +79,7 @@ class Acidity:
 
 
 @cites("iupac2021", "S + 1.5 O2 + H2O gives 2 H+")
+@answers
 def sulfur_acid(dose_g_l: float, elemental_pct: float) -> float:
     """Return the acid that elemental sulfur makes when all of it has turned.
 
@@ -97,6 +99,7 @@ def sulfur_acid(dose_g_l: float, elemental_pct: float) -> float:
 
 
 @cites("pierre1933", "potential acidity, half the nitrogen counted")
+@answers
 def lasting_base(dose_g_l: float, acid_base_kg_per_100kg: float) -> float:
     """Return the lasting base of a product by its acid-base value.
 

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 
 from pelk.core.elements import ATOMIC_MASS, CACO3_G_PER_EQ, SULFUR_MEQ_PER_G
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.lanes import ONE, Arithmetic, Lane
 from pelk.core.materials import Material
 from pelk.core.sources import cites
@@ -42,6 +43,7 @@ CACO3_MEQ_KG = 1e4 / CACO3_G_PER_EQ
 
 
 @cites("iupac2021", "formula mass and equivalents of acid")
+@answers
 def acid_meq_per_g(acidifier: str) -> float:
     """Return the acid in a gram of a pure acidifier.
 
@@ -63,6 +65,7 @@ def acid_meq_per_g(acidifier: str) -> float:
 
 
 @cites("arithmetic", "acid of a gram of sulfur over acid of a gram of the other")
+@answers
 def kilos_for_a_kilo_of_sulfur(acidifier: str) -> float:
     """Return how much of an acidifier does what a kilogram of sulfur does.
 
@@ -128,6 +131,7 @@ def excess_base(content_pct: Mapping[str, float]) -> float:
 
 
 @cites("pierre1933", "potential acidity, half the nitrogen counted; the AOAC method")
+@answers
 def potential_acidity(content_pct: Mapping[str, float]) -> float:
     """Return the lime that undoes the lasting acid of a fertiliser.
 
@@ -146,6 +150,7 @@ def potential_acidity(content_pct: Mapping[str, float]) -> float:
 
 
 @cites("pierre1933", "the library's acid-base value with its half of nitrogen given back")
+@answers
 def excess_base_of_value(acid_base_kg_per_100kg: float, nitrogen_pct: float) -> float:
     """Return the excess base behind an acid-base value that counts half the nitrogen.
 

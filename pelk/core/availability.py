@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from pelk.core.course import Trace
 from pelk.core.elements import ATOMIC_MASS, SULFUR_MEQ_PER_G
+from pelk.core.guards import answers
 from pelk.core.materials import Material
 from pelk.core.nutrients import Supply, concentration_mg_l, nitrogen_to_sulfur
 from pelk.core.organic import net_nitrogen, organic_n
@@ -263,6 +264,7 @@ def available_of_all(
 
 
 @cites("arithmetic", "sulfate of oxidised sulfur, two equivalents a mole")
+@answers
 def sulfate_from(acid_meq_l: float) -> float:
     """Return the sulfur in the sulfate that some acid of sulfur comes with.
 

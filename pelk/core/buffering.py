@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from pelk.core.elements import CACO3_G_PER_EQ
 from pelk.core.errors import UnknownError
+from pelk.core.guards import answers
 from pelk.core.materials import Material
 from pelk.core.sources import cites
 
@@ -152,6 +153,7 @@ def water_alkalinity(ph: Curve | float) -> Curve:
 
 
 @cites("arithmetic", "carbonate as is, in equivalents")
+@answers
 def free_carbonate(density_kg_l: float, cce_pct: float) -> float:
     """Return the free carbonate of a loose litre.
 

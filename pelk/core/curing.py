@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from pelk.core.course import Trace
 from pelk.core.crops import Crop
+from pelk.core.guards import answers
 from pelk.core.materials import Material
 from pelk.core.salts import (
     AMMONIUM_MOST,
@@ -324,6 +325,7 @@ def _quantile_days(
 
 
 @cites("zucconi1981", "germination index; 80 passes, under 50 is toxic")
+@answers
 def germination_index(
     sprouted: float, sprouted_control: float, root_mm: float, root_control_mm: float
 ) -> float:

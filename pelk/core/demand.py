@@ -6,6 +6,7 @@ from math import exp, log
 import numpy as np
 from numpy.typing import NDArray
 
+from pelk.core.guards import answers
 from pelk.core.sources import cites
 
 Floats = NDArray[np.float64]
@@ -55,6 +56,7 @@ def uptake_by_day(
 
 
 @cites("pelk", "uptake over what reaches the plant: 0.65 in an ordinary pot")
+@answers
 def supply_to_plan(season_mg_l: float, drainage: str = "normal") -> float:
     """Return the supply that covers a season's uptake and its usual losses.
 
@@ -210,6 +212,7 @@ def weeks(found: Balance, wanted: Floats, first_day: int = 0) -> list[Week]:
 
 
 @cites("arithmetic", "rain less evaporation over depth")
+@answers
 def winter_drainage(rain_mm: float, evaporation_mm: float, depth_cm: float) -> float:
     """Return the water that drains from a litre of mix over a winter.
 
@@ -229,6 +232,7 @@ def winter_drainage(rain_mm: float, evaporation_mm: float, depth_cm: float) -> f
 
 
 @cites("arithmetic", "a pore volume carries off 1 - e^-1 of what moves freely")
+@answers
 def washed_out(drained_l_l: float, theta: float, held_back: float) -> float:
     """Return the share of an element that drained water has carried off.
 

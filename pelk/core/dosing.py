@@ -12,6 +12,7 @@ from pelk.core.course import Surroundings, course
 from pelk.core.elements import CACO3_G_PER_EQ, SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.errors import PelkError, UnreachableError
 from pelk.core.grains import fineness_score, lime_grade_of
+from pelk.core.guards import answers
 from pelk.core.heap import Heap, with_doses
 from pelk.core.materials import Material
 from pelk.core.sources import cites
@@ -76,6 +77,7 @@ def _solve(short: Callable[[float], float], most: float) -> float | None:
     return float(brentq(short, low, high, xtol=1e-3, rtol=1e-4, maxiter=40))
 
 
+@answers
 def lime_dose(
     heap: Heap, around: Surroundings, lime: Material, target_ph: float, day: int
 ) -> DosePlan:
@@ -174,6 +176,7 @@ def full_reaction_lime(
 
 @cites("lime_scores", "effective calcium carbonate equivalent")
 @cites("pelk", "mixing efficiency 0.8, fitted to soil lime tables")
+@answers
 def field_lime(base_meq_l: float, lime: Material, scheme: str = "ohio") -> float:
     """Return the lime of the static field formula, to compare with a table.
 
@@ -198,6 +201,7 @@ def field_lime(base_meq_l: float, lime: Material, scheme: str = "ohio") -> float
 
 
 @cites("blueberry_sulfur", "table met within 12 % with e_S 0.85 and buffers set to it")
+@answers
 def field_sulfur(acid_meq_l: float, depth_cm: float) -> float:
     """Return the sulfur of the static field formula for a bed.
 
@@ -216,6 +220,7 @@ def field_sulfur(acid_meq_l: float, depth_cm: float) -> float:
     return acid_meq_l * depth_cm * 10 / SULFUR_MEQ_PER_G / OXIDISED
 
 
+@answers
 def sulfur_dose(
     heap: Heap, around: Surroundings, sulfur: Material, target_ph: float, day: int
 ) -> DosePlan:
@@ -299,6 +304,7 @@ def _days_to(
 
 
 @cites("arithmetic", "charge of each product at the pH where it acts")
+@answers
 def equivalents_of_sulfur(kg: float, ph: float = 5.5) -> dict[str, tuple[float, bool]]:
     """Return what of each acidifier does what some sulfur does, and whether it lasts.
 
@@ -327,6 +333,7 @@ def equivalents_of_sulfur(kg: float, ph: float = 5.5) -> dict[str, tuple[float, 
 
 
 @cites("arithmetic", "acid of one product over acid of the other")
+@answers
 def product_for(from_name: str, to_name: str, kg: float) -> float:
     """Return how much of one acidifier that lasts replaces some of another.
 
@@ -365,6 +372,7 @@ class Advice:
     reasons: tuple[str, ...]
 
 
+@answers
 def advise(
     kind: str, dose_g_l: float, *, grade: str = "", fan_width: float = 0.0,
     gap: float = 1.0, planted: bool = False, temperature_c: float = 20.0,

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.materials import Material
 from pelk.core.sources import cites
 from pelk.core.structure import structure_of
@@ -39,6 +40,7 @@ class DrainTest:
     dry_density_kg_l: float
 
 
+@answers
 def drain_test(
     volume_ml: float, drained_ml: float, wet_g: float, dry_g: float
 ) -> DrainTest:
@@ -72,6 +74,7 @@ def drain_test(
 @cites("pelk", "by plant, height, pot and watering habit")
 @cites("fonteno", "15 to 20 % at 15 cm, 10 to 15 at 10 cm, plugs 3 to 10")
 @cites("bmp_nursery", "nursery air 10 to 30 %")
+@answers
 def wanted_air(
     plant: str, pot: str = "plastic", habit: str = "normal", height_cm: float = 20.0,
     seasons: int = 1,
@@ -107,6 +110,7 @@ def wanted_air(
     return min(max(found, LEAST_AIR), MOST_AIR)
 
 
+@answers
 def aggregate_for(
     base: list[tuple[Material, float]], aggregate: Material, height_cm: float,
     air: float,
@@ -147,6 +151,7 @@ def aggregate_for(
 
 
 @cites("arithmetic", "the saturated zone keeps its height; the column above gets shorter")
+@answers
 def air_over_gravel(
     parts: list[tuple[Material, float]], loss: float, height_cm: float, gravel_cm: float
 ) -> float:

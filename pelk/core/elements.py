@@ -1,6 +1,7 @@
 """Atomic masses; how much element is in an oxide; equivalents of charge."""
 
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.sources import cites
 
 # IUPAC abridged standard atomic masses, g/mol.
@@ -60,6 +61,7 @@ def element_in_oxide(oxide: str) -> float:
 
 
 @cites("iupac2021", "abridged standard atomic masses")
+@answers
 def base_meq_per_g(calcium_carbonate_equivalent: float) -> float:
     """Return the base in a gram of a liming material.
 

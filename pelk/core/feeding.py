@@ -6,6 +6,7 @@ from math import ceil, pi
 
 from pelk.core.demand import washed_out
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.organic import SURFACE
 from pelk.core.rates import decay_by_temperature
 from pelk.core.sources import cites
@@ -85,6 +86,7 @@ def blend_grade(
 
 
 @cites("arithmetic", "rate times effective depth")
+@answers
 def rate_per_area(dose_g_l: float, depth_cm: float = EFFECTIVE_CM) -> float:
     """Return a rate per volume as a rate per area.
 
@@ -104,6 +106,7 @@ def rate_per_area(dose_g_l: float, depth_cm: float = EFFECTIVE_CM) -> float:
 
 
 @cites("trade", "no more than 500 g/m2 at once: a granule deep")
+@answers
 def most_on_top(diameter_cm: float) -> float:
     """Return the most of a dressing that a round pot takes at once.
 
@@ -121,6 +124,7 @@ def most_on_top(diameter_cm: float) -> float:
 
 
 @cites("arithmetic", "depth times weight of a litre")
+@answers
 def layer_weight(depth_cm: float, density_kg_l: float) -> float:
     """Return what a layer weighs on its area.
 
@@ -151,6 +155,7 @@ class Dressing:
 
 @cites("em8954", "plant-available share of the product")
 @cites("pelk", "surface efficiency 0.75; lead time stretched in the cold")
+@answers
 def top_dress(
     run_out_day: int, short_mg_l: float, pot_l: float, nitrogen_pct: float,
     available_share: float, *, kind: str = "pellets", temperature_c: float = 20.0,
@@ -196,6 +201,7 @@ def top_dress(
 
 
 @cites("arithmetic", "millilitres times density times percent times ten")
+@answers
 def liquid_strength(dose_ml_l: float, percent: float, density_kg_l: float = 1.0) -> float:
     """Return what a diluted liquid feed holds of an element.
 
@@ -217,6 +223,7 @@ def liquid_strength(dose_ml_l: float, percent: float, density_kg_l: float = 1.0)
 
 
 @cites("arithmetic", "the same, solved for the dose")
+@answers
 def dilution_for(
     strength_mg_l: float, percent: float, density_kg_l: float = 1.0
 ) -> float:
@@ -242,6 +249,7 @@ def dilution_for(
 
 
 @cites("arithmetic", "strength times litres given over litres of mix")
+@answers
 def liquid_dose(strength_mg_l: float, given_l: float, pot_l: float) -> float:
     """Return what a feeding brings to a litre of mix.
 
@@ -261,6 +269,7 @@ def liquid_dose(strength_mg_l: float, given_l: float, pot_l: float) -> float:
 
 
 @cites("arithmetic", "tub over doses")
+@answers
 def tub_lasts(tub_kg: float, g_per_pot: float, pots: int, weeks: float | None) -> float:
     """Return how long a tub lasts.
 
@@ -292,6 +301,7 @@ class Tea:
     text: str
 
 
+@answers
 def tea(
     age_hours: float, *, food: bool, sweetened: bool = False, raw: bool = False
 ) -> Tea:
@@ -331,6 +341,7 @@ class WinterRule:
     text: str
 
 
+@answers
 def winter_rule(
     drained_l_l: float, theta: float, held_back: Mapping[str, float]
 ) -> WinterRule:
@@ -364,6 +375,7 @@ def winter_rule(
 
 
 @cites("arithmetic", "removal over what the product gives")
+@answers
 def replace_removed(
     harvest_kg: float, removed_g_kg: float, nitrogen_pct: float, available_share: float
 ) -> float:
@@ -388,6 +400,7 @@ def replace_removed(
     return harvest_kg * removed_g_kg / (nitrogen_pct / 100 * available_share)
 
 
+@answers
 def is_feed_due(
     ec_ds_m: float | None, ec_warn: float, pool_mg_l: float, month_mg_l: float,
     temperature_c: float,

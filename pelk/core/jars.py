@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.errors import PelkError, UnreachableError
+from pelk.core.guards import answers
 from pelk.core.sources import cites
 
 Floats = NDArray[np.float64]
@@ -27,6 +28,7 @@ class JarDose:
     high: float
 
 
+@answers
 def jar_doses(estimate_g_l: float, jar_l: float) -> list[tuple[float, float]]:
     """Return the doses of five jars around an estimate.
 
@@ -48,6 +50,7 @@ def jar_doses(estimate_g_l: float, jar_l: float) -> list[tuple[float, float]]:
 
 
 @cites("pelk", "quadratic or straight fit, 400 parametric refits, no extrapolation")
+@answers
 def jar_dose(
     doses_g_l: Sequence[float], ph: Sequence[float], target_ph: float,
     sd: float = LEAST_SD, seed: int = SEED,

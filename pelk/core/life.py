@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from pelk.core.guards import answers
 from pelk.core.materials import Material
 from pelk.core.sources import cites
 
@@ -24,6 +25,7 @@ def live_share(parts: Sequence[tuple[Material, float]]) -> float:
 
 
 @cites("pelk", "share of a start-up population; half where sulfur was used before")
+@answers
 def sulfur_start(microbes: float) -> float:
     """Return the sulfur bacteria at the start, as a share of the most there can be.
 
@@ -41,6 +43,7 @@ def sulfur_start(microbes: float) -> float:
 
 
 @cites("pelk", "sterile mixes lag; 10 % live compost starts nearly full")
+@answers
 def decomposer_start(inoculum: float) -> float:
     """Return the decomposers at the start, as a share of the most there can be.
 
@@ -58,6 +61,7 @@ def decomposer_start(inoculum: float) -> float:
 
 
 @cites("pelk", "bagged mixes hold almost no nitrifiers")
+@answers
 def nitrifier_start(inoculum: float) -> float:
     """Return the nitrifiers at the start, as a share of the most there can be.
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import ceil
 
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.sources import cites
 
 
@@ -28,6 +29,7 @@ class Loads:
 
 
 @cites("trade", "level barrow volumes; 50 kg rolled, 20 kg lifted")
+@answers
 def barrow_loads(
     mixed_l: float, wet_kg_l: float, barrow_l: float = 85.0, limit_kg: float = 50.0
 ) -> Loads:

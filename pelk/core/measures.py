@@ -9,6 +9,7 @@ from functools import cache
 from math import sqrt
 
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.materials import Range
 from pelk.core.sources import cites
 from pelk.core.tables import rows
@@ -68,6 +69,7 @@ def yard_measures() -> dict[str, Range]:
 
 
 @cites("arithmetic", "weight is volume times bulk density")
+@answers
 def grams_in(volume_l: float, density_kg_l: float) -> float:
     """Return what a loose volume weighs.
 
@@ -92,6 +94,7 @@ def grams_in(volume_l: float, density_kg_l: float) -> float:
 
 
 @cites("arithmetic", "volume is weight over bulk density")
+@answers
 def litres_of(mass_g: float, density_kg_l: float) -> float:
     """Return the loose volume of a weight.
 
@@ -111,6 +114,7 @@ def litres_of(mass_g: float, density_kg_l: float) -> float:
 
 
 @cites("arithmetic", "area times depth is volume")
+@answers
 def rate_from_area(rate_g_m2: float, depth_cm: float) -> float:
     """Return the rate per volume of a rate per area worked in to a depth.
 
@@ -200,6 +204,7 @@ class Calibrated:
 
 
 @cites("pelk", "one handful of a calibrated person is off by 15 %, ten by 5 to 8 %")
+@answers
 def calibrate(total: float, count: int) -> Calibrated:
     """Return a person's own handful, scoop or shovel.
 
@@ -233,6 +238,7 @@ def calibrate(total: float, count: int) -> Calibrated:
 @cites(
     "trade", "bales hold 1.6 to 2.2 times their compressed volume, bricks 11 to 16 L/kg"
 )
+@answers
 def loosened_litres(packed_l: float, factor: float) -> float:
     """Return the loose litres of a bale or a stacked bag.
 
@@ -252,6 +258,7 @@ def loosened_litres(packed_l: float, factor: float) -> float:
 
 
 @cites("arithmetic", "dry matter kept, water changed")
+@answers
 def at_moisture(value: float, from_pct: float, to_pct: float) -> float:
     """Return a content or density at another moisture, dry matter kept.
 

@@ -6,8 +6,10 @@ complies.
 
 from collections.abc import Sequence
 from functools import cache
-from math import inf
+from math import inf, isfinite
 
+from pelk.core.errors import OutOfRangeError
+from pelk.core.guards import answers
 from pelk.core.sources import cites
 from pelk.core.tables import number, rows
 
@@ -31,6 +33,7 @@ def metal_limits() -> dict[str, dict[str, float]]:
 
 
 @cites("arithmetic", "metal mass over dry mass")
+@answers
 def metal_in_mix(
     start_mg_kg: float, dry_g_l: float, doses: Sequence[tuple[float, float]]
 ) -> float:
@@ -78,7 +81,15 @@ def years_to_limit(
     -------
     float
         Years; infinite when the product itself is under the limit. [a]
+
+    Raises
+    ------
+    OutOfRangeError
+        For what is not a number.
     """
+    given = (start_mg_kg, dry_g_l, dose_g_l, held_mg_kg, limit_mg_kg)
+    if not all(map(isfinite, given)):
+        raise OutOfRangeError(f"found {given}, allowed: numbers", "start_mg_kg")
     if held_mg_kg <= limit_mg_kg or dose_g_l <= 0:
         return inf
     reach = (
@@ -88,6 +99,7 @@ def years_to_limit(
 
 
 @cites("suip25", "value times guarantee, recalled")
+@answers
 def product_limit(metal: str, p2o5_pct: float = 0.0, micro_pct: float = 0.0) -> float:
     """Return what a fertiliser may hold of a metal by its guarantee.
 

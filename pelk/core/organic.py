@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.elements import ATOMIC_MASS
+from pelk.core.guards import answers
 from pelk.core.lanes import Grid
 from pelk.core.materials import Material
 from pelk.core.nutrients import concentration_mg_l
@@ -187,6 +188,7 @@ def _worth(release: ReleaseClass, organic: float, carbon: float) -> tuple[float,
 
 
 @cites("em8954", "15 (N - 1) at 28 days, 10 points more at 70; slope unsure")
+@answers
 def available_by_n_line(nitrogen_pct_dry: float, days: int) -> float:
     """Return what a fresh material of unknown kind gives, from its nitrogen alone.
 

@@ -4,6 +4,7 @@ All of them work on floats and on arrays over draws (`pelk.core.lanes`).
 """
 
 from pelk.core.elements import ATOMIC_MASS
+from pelk.core.guards import answers
 from pelk.core.lanes import Arithmetic, Lane
 from pelk.core.rates import grow
 from pelk.core.sources import cites
@@ -191,6 +192,7 @@ def warm_up(
 
 
 @cites("arithmetic", "surface of a cube of the heap's volume")
+@answers
 def skin_of(litres: float) -> float:
     """Return the heat that a heap loses for each degree above the air.
 

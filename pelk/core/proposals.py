@@ -17,6 +17,7 @@ from pelk.core.crops import Crop
 from pelk.core.errors import PelkError, UnknownError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.forecast import Forecast
+from pelk.core.guards import answers
 from pelk.core.materials import Material
 from pelk.core.measures import DoseUnit
 from pelk.core.nutrients import Supply
@@ -374,6 +375,7 @@ def _dosed(plan: Plan, amounts: Mapping[str, float], volume_l: float) -> Plan:
 
 
 @cites("trade", "half grams when small, fives when large")
+@answers
 def rounded_g(grams: float) -> float:
     """Return a weight as it is weighed out.
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import isfinite
 
 from pelk.core.errors import OutOfRangeError
+from pelk.core.guards import answers
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +50,7 @@ class Quantity:
 PH_TOLD = (3.0, 8.3)
 
 
+@answers
 def written_ph(ph: float) -> str:
     """Return a computed pH as it is told: ``5.1``, ``under 3``, ``over 8.3``."""
     low, high = PH_TOLD

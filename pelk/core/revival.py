@@ -8,6 +8,7 @@ from pelk.core.crops import crop
 from pelk.core.demand import REACHES
 from pelk.core.errors import PelkError
 from pelk.core.feeding import MOST_ON_TOP_G_M2
+from pelk.core.guards import answers
 from pelk.core.inspection import SALTY, Decision, Inspection, over, under
 from pelk.core.sources import cites
 
@@ -41,6 +42,7 @@ class Prescription:
 
 
 @cites("pelk", "half of the season's supply to plan, less half of what is carried over")
+@answers
 def blend_to_add(
     nitrogen_uptake_mg_l: float, credit_mg_l: float, litres: float, nitrogen_pct: float,
     available_share: float,
@@ -81,6 +83,7 @@ def carried_over(
 
 
 @cites("pelk", "rinse 1.3 ln(EC/target), between one and three pore volumes")
+@answers
 def rinse_pore_volumes(ec_ds_m: float, target_ds_m: float) -> float:
     """Return how many pore volumes rinse old soil.
 
@@ -97,11 +100,13 @@ def rinse_pore_volumes(ec_ds_m: float, target_ds_m: float) -> float:
     return min(max(1.3 * log(max(ec_ds_m / target_ds_m, 1.0)), 1.0), 3.0)
 
 
+@answers
 def left_after_rinse(pore_volumes: float) -> dict[str, float]:
     """Return the share of each ion that stays after a rinse. [-]."""
     return {ion: 2.718281828 ** (-pore_volumes / r) for ion, r in RINSE_LEFT.items()}
 
 
+@answers
 def prescribe(
     decision: Decision, seen: Inspection, litres: float, *, credit_mg_l: float = 0.0,
     pot_cm: float | None = None, pot: str = "plastic", habit: str = "normal",

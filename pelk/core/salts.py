@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from pelk.core.elements import ATOMIC_MASS
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.materials import Material
 from pelk.core.sources import cites
 from pelk.core.tables import rows
@@ -51,6 +52,7 @@ BORON_SENSITIVE = frozenset(["seedling", "legumes", "ericaceous", "citrus", "fol
 
 
 @cites("handbook60", "EC times ten is about the sum of cations, 0.5 to 5 dS/m")
+@answers
 def ec_of_ions(ions_mg_l: Mapping[str, float]) -> float:
     """Return the conductivity of the saturated extract of a mix by its soluble ions.
 
@@ -110,6 +112,7 @@ def ec_of_solution(ions_meq_l: Mapping[str, float], ionic_strength: float) -> fl
 
 
 @cites("cavins", "reading by method for the same mix")
+@answers
 def as_saturated_extract(
     reading_ds_m: float, method: str, tap_ds_m: float = 0.0
 ) -> float:
@@ -137,6 +140,7 @@ def as_saturated_extract(
     return own * METHODS[method]
 
 
+@answers
 def ec_band(reading_ds_m: float, method: str = "sme") -> tuple[str, str]:
     """Return the band a reading falls in, and what it means."""
     column = BAND_COLUMN[method]
@@ -148,6 +152,7 @@ def ec_band(reading_ds_m: float, method: str = "sme") -> tuple[str, str]:
 
 
 @cites("maas1977", "threshold and slope, mineral-soil ECe; peat mixes stand about 1 more")
+@answers
 def yield_left(ece_ds_m: float, threshold_ds_m: float, slope_pct: float) -> float:
     """Return what is left of a yield in salty soil.
 
@@ -225,6 +230,7 @@ def parts_ec(parts: Sequence[tuple[Material, float]], loss: float) -> float:
 
 
 @cites("pelk", "one distribution of each ion serves extraction and leaching")
+@answers
 def extract_share(
     retardation: float, water_l_l: float = PASTE_L_L, theta: float = EXTRACT_POROSITY
 ) -> float:
@@ -299,6 +305,7 @@ def _balanced(found: dict[str, float]) -> dict[str, float]:
 
 
 @cites("pelk", "pore volumes that bring salts down, with a third over")
+@answers
 def pore_volumes_to_flush(ec_ds_m: float, target_ds_m: float) -> float:
     """Return how many pore volumes of water bring salts down.
 
@@ -316,6 +323,7 @@ def pore_volumes_to_flush(ec_ds_m: float, target_ds_m: float) -> float:
 
 
 @cites("arithmetic", "linear mixing with an unfed mix")
+@answers
 def share_to_dilute(
     ec_ds_m: float, most_ds_m: float, unfed_ds_m: float = UNKNOWN_EC
 ) -> float:
@@ -342,6 +350,7 @@ def boron_lines(crop: str) -> tuple[float, float]:
 
 
 @cites("maas_boron", "soil-water limits brought to a litre of mix")
+@answers
 def boron_ratio(soluble_boron_mg_l: float, crop: str) -> float:
     """Return soluble boron over what injures a crop group.
 

@@ -7,6 +7,7 @@ own there: it costs more than its share.
 from math import pi, sqrt
 
 from pelk.core.errors import OutOfRangeError
+from pelk.core.guards import answers
 from pelk.core.sources import cites
 
 BAG_FILL, PILLOW_FILL, LINER = 0.90, 0.95, 0.90
@@ -14,6 +15,7 @@ MOST_CM = 1000.0
 
 
 @cites("trade", "1.5 cm small, 2.5 cm middling, 4.5 cm large")
+@answers
 def usual_headspace(litres: float) -> float:
     """Return the headspace that a pot of a size is given by custom.
 
@@ -47,6 +49,7 @@ def _filled(height_cm: float, headspace_cm: float, **sides: float) -> float:
 
 
 @cites("arithmetic", "circle times height")
+@answers
 def cylinder(diameter_cm: float, height_cm: float, headspace_cm: float = 0.0) -> float:
     """Return the volume of a straight round pot.
 
@@ -67,6 +70,7 @@ def cylinder(diameter_cm: float, height_cm: float, headspace_cm: float = 0.0) ->
 
 
 @cites("arithmetic", "frustum of a cone, pi h/12 (D2 + D d + d2)")
+@answers
 def tapered(
     top_cm: float, bottom_cm: float, height_cm: float, headspace_cm: float = 0.0
 ) -> float:
@@ -95,6 +99,7 @@ def tapered(
 
 
 @cites("arithmetic", "frustum of a pyramid")
+@answers
 def tapered_square(
     top_cm: float, bottom_cm: float, height_cm: float, headspace_cm: float = 0.0
 ) -> float:
@@ -119,6 +124,7 @@ def tapered_square(
 
 
 @cites("arithmetic", "length times width times depth")
+@answers
 def box(
     length_cm: float, width_cm: float, height_cm: float, headspace_cm: float = 0.0
 ) -> float:
@@ -141,6 +147,7 @@ def box(
 
 
 @cites("arithmetic", "prismoidal rule, exact for sloped sides")
+@answers
 def trough(
     top_cm: tuple[float, float], bottom_cm: tuple[float, float], height_cm: float,
     headspace_cm: float = 0.0,
@@ -174,6 +181,7 @@ def trough(
 
 
 @cites("trade", "a fabric bag is filled to nine tenths of its cylinder")
+@answers
 def fabric_bag(diameter_cm: float, height_cm: float) -> float:
     """Return the volume of a fabric bag as it is filled.
 
@@ -192,6 +200,7 @@ def fabric_bag(diameter_cm: float, height_cm: float) -> float:
 
 @cites("arithmetic", "cone, or half a sphere")
 @cites("trade", "a liner takes a tenth")
+@answers
 def basket(
     diameter_cm: float, height_cm: float | None = None, *, lined: bool = False
 ) -> float:
@@ -221,6 +230,7 @@ def basket(
 
 
 @cites("arithmetic", "diameter from the circumference")
+@answers
 def diameter_of(circumference_cm: float) -> float:
     """Return the diameter of a pot measured around.
 

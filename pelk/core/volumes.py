@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.materials import MINERAL_SOIL, Material
 from pelk.core.plans import Batch, Plan
 from pelk.core.quantities import LOOSE_VOLUME, MIXED_VOLUME
@@ -226,6 +227,7 @@ class TopUp:
 
 
 @cites("arithmetic", "the part that is furthest ahead sets the size")
+@answers
 def top_up(
     shares: Mapping[str, float],
     there_l: Mapping[str, float],

@@ -8,6 +8,7 @@ from pelk.core.acids import charge_of_weak_acid
 from pelk.core.buffering import PK1, PK2, PKH, PKW
 from pelk.core.elements import CACO3_G_PER_EQ
 from pelk.core.errors import OutOfRangeError, UnknownError
+from pelk.core.guards import answers
 from pelk.core.sources import cites
 
 HARD_FOR_PLUGS, HARD_FOR_POTS = 2.0, 3.0
@@ -21,6 +22,7 @@ SULFURIC_35_N, NITRIC_67_N, PHOSPHORIC_75_M, CITRIC_G_MOL = 9.0, 14.9, 12.1, 192
 
 
 @cites("plummer1982", "carbonate constants at 25 C")
+@answers
 def alkalinity_share(ph: float) -> float:
     """Return the charge of dissolved carbonate per mole of it.
 
@@ -39,6 +41,7 @@ def alkalinity_share(ph: float) -> float:
 
 
 @cites("arithmetic", "alkalinity less hydroxide plus protons, over its charge")
+@answers
 def total_carbonate(alkalinity_meq_l: float, ph: float) -> float:
     """Return the dissolved carbonate of a water.
 
@@ -59,6 +62,7 @@ def total_carbonate(alkalinity_meq_l: float, ph: float) -> float:
 
 
 @cites("plummer1982", "carbonate constants at 25 C, closed to the air")
+@answers
 def alkalinity_at(carbonate_mol_l: float, ph: float) -> float:
     """Return the alkalinity that a water has at a pH, its carbonate kept.
 
@@ -79,6 +83,7 @@ def alkalinity_at(carbonate_mol_l: float, ph: float) -> float:
 
 
 @cites("arithmetic", "alkalinity of the water less what is left at the target")
+@answers
 def strong_acid_for(alkalinity_meq_l: float, ph: float, target_ph: float) -> float:
     """Return the mineral acid that takes a water to a pH.
 
@@ -101,6 +106,7 @@ def strong_acid_for(alkalinity_meq_l: float, ph: float, target_ph: float) -> flo
 
 
 @cites("crc", "dissociation constants of the weak acid")
+@answers
 def weak_acid_for(
     alkalinity_meq_l: float, ph: float, target_ph: float, acid: str
 ) -> float:
@@ -130,6 +136,7 @@ def weak_acid_for(
 
 
 @cites("arithmetic", "root of the charge balance")
+@answers
 def ph_after_acid(
     alkalinity_meq_l: float, ph: float, strong_meq_l: float = 0.0,
     weak_mmol_l: Mapping[str, float] | None = None,
@@ -166,6 +173,7 @@ def ph_after_acid(
 
 
 @cites("plummer1982", "calcite at rest with carbon dioxide, no activity correction")
+@answers
 def calcite_rest_ph(co2_atm: float) -> float:
     """Return the pH at which pure water rests with calcite and air of some CO2.
 
@@ -216,6 +224,7 @@ class Water:
 
 
 @cites("arithmetic", "base in the water over buffer capacity")
+@answers
 def drift_per_month(water: Water, buffer_meq_l: float) -> float:
     """Return how far a month of this water moves the pH of a pot.
 
@@ -237,6 +246,7 @@ def drift_per_month(water: Water, buffer_meq_l: float) -> float:
 
 
 @cites("arithmetic", "one equivalent is 50.04 g CaCO3")
+@answers
 def alkalinity_from_ppm(alkalinity_mg_l: float) -> float:
     """Return alkalinity in charge from the figure a water report prints.
 
@@ -254,6 +264,7 @@ def alkalinity_from_ppm(alkalinity_mg_l: float) -> float:
 
 
 @cites("bailey_alkalinity", "rates per 1000 gallons and milliequivalent")
+@answers
 def ounces_per_1000_gal(acid: str, target_ph: float = 5.8) -> float:
     """Return the acid for 1000 US gallons of water, for each meq/L of alkalinity.
 
@@ -284,6 +295,7 @@ def ounces_per_1000_gal(acid: str, target_ph: float = 5.8) -> float:
 
 
 @cites("plummer1982", "first dissociation of carbonic acid")
+@answers
 def alkalinity_taken(target_ph: float) -> float:
     """Return the share of a water's alkalinity that is gone at a pH.
 

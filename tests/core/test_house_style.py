@@ -1,10 +1,15 @@
 """The core keeps its manners: documented, cited, sources that exist, data unchanged."""
 
 import inspect
+import warnings
+from itertools import product
+from math import inf, isfinite, nan
 
+import numpy as np
 from django.test import SimpleTestCase
 
 from pelk.core import crops, materials, sources, tables
+from pelk.core.errors import PelkError
 from pelk.sources.selectors import core_methods
 
 
@@ -29,6 +34,49 @@ class HouseStyle(SimpleTestCase):
         for method in core_methods():
             for citation in sources.citations(method):
                 self.assertIn(citation.source.mark, sources.MARKS)
+
+
+class Rubbish(SimpleTestCase):
+    """Every method that takes plain numbers, one by one: refused by name, or finite."""
+
+    # Called hundreds of times in an answer, with numbers that are checked already.
+    INNER = frozenset(["pelk.core.processes", "pelk.core.rates", "pelk.core.lanes",
+                       "pelk.core.nutrients"])  # fmt: skip
+
+    def test_no_method_of_plain_numbers_answers_rubbish_with_rubbish(self):
+        tried = 0
+        for method in core_methods():
+            wanted = [
+                p
+                for p in inspect.signature(method).parameters.values()
+                if p.default is p.empty
+            ]
+            if method.__module__ in self.INNER or not wanted or any(
+                p.annotation not in ("float", float) for p in wanted
+            ):  # fmt: skip
+                continue
+            tried += 1
+            for i, bad in product(range(len(wanted)), (nan, inf, -inf, 1e308, -1.0, 0.0)):
+                given = [1.0] * len(wanted)
+                given[i] = bad
+                with self.subTest(
+                    f"{method.__module__}.{method.__name__}", at=i, bad=bad
+                ):
+                    self.one(method, given)
+        self.assertGreater(tried, 50)
+
+    def one(self, method, given):
+        with warnings.catch_warnings(), np.errstate(all="raise", under="ignore"):
+            warnings.simplefilter("error")
+            try:
+                found = method(*given)
+            except PelkError as error:
+                self.assertTrue(error.message)
+                return
+        parts = found if isinstance(found, tuple) else (found,)
+        for part in parts:
+            if isinstance(part, float) and method.__name__ != "years_to_limit":
+                self.assertTrue(isfinite(part), found)
 
 
 class Data(SimpleTestCase):
