@@ -304,10 +304,10 @@ def _first_days(good: NDArray[np.bool_], floor: int) -> Floats:
 def _held_since(good: NDArray[np.bool_], until: NDArray[np.intp]) -> Floats:
     """Return since which day a criterion holds up to a day; far off when it does not."""
     day = np.arange(len(good), dtype=np.int16)[:, None]
-    last_bad = np.maximum.accumulate(np.where(good, np.int16(-1), day), axis=0)
-    column = np.arange(good.shape[1])
-    since = last_bad[until, column] + 1
-    return np.asarray(np.where(good[until, column], since, NEVER))
+    bad = ~good & (day <= until)
+    since = np.where(bad, day, np.int16(-1)).max(axis=0) + 1
+    holds = good[until, np.arange(good.shape[1])]
+    return np.asarray(np.where(holds, since, NEVER))
 
 
 def _quantile_days(
