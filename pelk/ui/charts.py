@@ -32,7 +32,7 @@ class ChargeBar:
 
 def charge_bar(
     name: str, free: tuple[float, float, float], total: float,
-    target: tuple[float, float], end_day: int, width: int = 182,
+    target: tuple[float, float], end_day: int, width: int = 172,
 ) -> ChargeBar:  # fmt: skip
     """Lay out a bar; `free` is what is free on mixing day, day 30 and the last day."""
     now, soon, end = free
