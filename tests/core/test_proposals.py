@@ -48,11 +48,14 @@ class Programme(SimpleTestCase):
         self.assertTrue(found.nearest)
 
     def test_a_dose_too_small_to_weigh_is_left_out(self):
-        weighable = replace(A, least=5.0)
-        found = solve([weighable, replace(B, cost=0.02)], [Row(name="N", low=100)])
-        self.assertAlmostEqual(found.amounts.get("B", 0) * 50 +
-                               found.amounts.get("A", 0) * 100, 100, delta=401)  # fmt: skip
-        self.assertNotIn(found.amounts.get("A", 5.0) < 5.0 - 1e-6, [True])
+        # A alone would be cheapest at 1 g/L, but it must be 5 or nothing: 0.05 against B's
+        # 2 at 0.04.
+        weighable, dearer = replace(A, least=5.0), replace(B, cost=0.02)
+        found = solve([weighable, dearer], [Row(name="N", low=100)])
+        self.assertEqual(set(found.amounts), {"B"})
+        self.assertAlmostEqual(found.amounts["B"], 2, places=5)
+        free = solve([A, dearer], [Row(name="N", low=100)])
+        self.assertEqual(set(free.amounts), {"A"})
 
     @settings(max_examples=30, deadline=None)
     @given(st.lists(st.tuples(st.integers(1, 9), st.integers(0, 9), st.integers(0, 9)),
