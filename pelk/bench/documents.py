@@ -15,9 +15,9 @@ from msgspec import UNSET, Struct, UnsetType
 from pelk.core.crops import crop
 from pelk.core.errors import PelkError
 from pelk.core.materials import Material, Range, checked
+from pelk.core.plan_checks import CONDITIONS
 from pelk.core.plans import Batch, Conditions, Dose, Part, Plan, Vessels
 from pelk.core.quantities import (
-    ALKALINITY,
     COUNT,
     DAYS,
     DOSE_AMOUNT,
@@ -25,11 +25,8 @@ from pelk.core.quantities import (
     MIXED_VOLUME,
     PARTS,
     PERCENT,
-    SHARE,
     SPARE,
-    TEMPERATURE,
     VESSEL_VOLUME,
-    WATERING,
 )
 from pelk.ui.units import litres, read_dose_unit
 
@@ -323,10 +320,7 @@ def _conditions(document: MixDocument, sense: _Sense) -> Conditions:
     given = document.conditions
     if given is UNSET:
         return Conditions()
-    for name, quantity in (
-        ("temperature_c", TEMPERATURE), ("water_alkalinity_mg_l", ALKALINITY),
-        ("water_l_per_l_week", WATERING), ("leaching_fraction", SHARE),
-    ):  # fmt: skip
+    for name, quantity in CONDITIONS.items():
         sense.ask(quantity.check, getattr(given, name), f"conditions.{name}")
     return Conditions(**msgspec.structs.asdict(given))
 

@@ -12,8 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.course import Trace
-from pelk.core.elements import ATOMIC_MASS, SULFUR_MEQ_PER_G
-from pelk.core.guards import answers
+from pelk.core.elements import ATOMIC_MASS
 from pelk.core.materials import Material
 from pelk.core.nutrients import Supply, concentration_mg_l, nitrogen_to_sulfur
 from pelk.core.organic import net_nitrogen, organic_n
@@ -261,24 +260,6 @@ def available_of_all(
         element: np.array([available(element, s, times) for s in supplies])
         for element in elements
     }
-
-
-@cites("arithmetic", "sulfate of oxidised sulfur, two equivalents a mole")
-@answers
-def sulfate_from(acid_meq_l: float) -> float:
-    """Return the sulfur in the sulfate that some acid of sulfur comes with.
-
-    Parameters
-    ----------
-    acid_meq_l : float
-        Acid made. [meq/L]
-
-    Returns
-    -------
-    float
-        Sulfur as sulfate. [mg/L]
-    """
-    return acid_meq_l / SULFUR_MEQ_PER_G * 1000
 
 
 @cites("pelk", "shares of charge; evidence that a balance pays is weak")

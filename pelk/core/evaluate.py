@@ -15,7 +15,7 @@ from pelk.core.drainage import AIR_OF_GROUP, wanted_air
 from pelk.core.errors import UnknownError
 from pelk.core.fan import SAMPLES
 from pelk.core.figures import Figure
-from pelk.core.forecast import INOCULUM, Forecast, Seen, forecast
+from pelk.core.forecast import Forecast, Seen, forecast
 from pelk.core.headlines import (
     BulkLine,
     air_figures,
@@ -33,7 +33,7 @@ from pelk.core.ledger import Ledger, ledger
 from pelk.core.materials import MINERAL_SOIL, Material
 from pelk.core.nutrients import NutrientTotal, Supply, nutrient_total
 from pelk.core.plan_checks import check_plan
-from pelk.core.plans import Plan
+from pelk.core.plans import INOCULUM, Plan
 from pelk.core.quantities import NUTRIENTS
 from pelk.core.salts import boron_lines, boron_ratio, extract_mg_l
 from pelk.core.structure import (

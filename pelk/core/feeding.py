@@ -21,9 +21,7 @@ INTERVAL_WEEKS: dict[str, float | None] = {
     "seedling": None, "leafy": 4, "fruiting": 4, "roots": 6, "legumes": None, "alliums": 5,
     "med-herbs": None, "ericaceous": 20, "citrus": 5, "annuals": 4, "foliage": 6, "lean": None,
 }  # fmt: skip
-LIQUID_MG_L = {"seedling": (50, 75), "usual": (100, 150), "heavy": (150, 200)}
 TEA_MOST_HOURS, TEA_BEST_HOURS = 24.0, (4.0, 6.0)
-TEA_N_MG_L = (10.0, 60.0)
 WINTER_PORE_VOLUMES = 0.7
 LEACHABLE = frozenset(["N", "K", "S", "B"])
 COLD_C = 10.0

@@ -23,15 +23,13 @@ from pelk.core.fan import SAMPLES, Posterior, fan, quantiles
 from pelk.core.heap import Heap, with_buffer
 from pelk.core.materials import Material
 from pelk.core.nutrients import Supply
-from pelk.core.plans import Conditions
+from pelk.core.plans import MOISTURE, Conditions
 from pelk.core.salts import MG_PER_MEQ, mix_ec, parts_ec
 from pelk.core.water import Water, alkalinity_from_ppm
 
 Floats = NDArray[np.float64]
 Parts = Sequence[tuple[Material, float]]
 
-MOISTURE = {"dry": 0.30, "moist": 0.60, "wet": 0.90}
-INOCULUM = {"none": 0.0, "some": 0.05, "rich": 0.20}
 LINE_DAYS = 365
 # Only magnesium of salts and calcium of gypsum count as dissolved cations of doses.
 SALT_CLASSES = frozenset(["salt", "langbeinite"])

@@ -15,8 +15,6 @@ Floats = NDArray[np.float64]
 LEAST_JARS, CURVED_FROM = 3, 4
 LEAST_SD, REFITS, SEED = 0.10, 400, 0
 FACTORS = (0.0, 0.5, 1.0, 1.5, 2.0)
-READ_DAYS = {"dolomitic_hort": 28}
-USUAL_READ_DAY = 14
 
 
 @dataclass(frozen=True, slots=True)

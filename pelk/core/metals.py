@@ -13,7 +13,6 @@ from pelk.core.guards import answers
 from pelk.core.sources import cites
 from pelk.core.tables import number, rows
 
-DEFAULT_LAW = "EU 2019/1009 growing medium"
 SUIP_LEAST_P2O5, SUIP_LEAST_MICRO = 6.0, 1.0
 
 

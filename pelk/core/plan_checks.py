@@ -5,7 +5,7 @@ from collections.abc import Collection, Mapping
 from pelk.core import crops
 from pelk.core.errors import PelkError
 from pelk.core.materials import Material
-from pelk.core.plans import Conditions, Plan
+from pelk.core.plans import INOCULUM, MOISTURE, Conditions, Plan
 from pelk.core.quantities import (
     ALKALINITY,
     COUNT,
@@ -22,8 +22,10 @@ from pelk.core.quantities import (
 )
 from pelk.core.vessels import kinds
 
-MOISTURES = ("dry", "moist", "wet")
-INOCULA = ("none", "some", "rich")
+CONDITIONS = {
+    "temperature_c": TEMPERATURE, "water_alkalinity_mg_l": ALKALINITY,
+    "water_l_per_l_week": WATERING, "leaching_fraction": SHARE,
+}  # fmt: skip
 
 
 def check_plan(plan: Plan, shelf: Mapping[str, Material]) -> None:
@@ -71,14 +73,11 @@ def _check_batch(plan: Plan) -> None:
 
 
 def _check_conditions(where: Conditions) -> None:
-    for name, quantity in (
-        ("temperature_c", TEMPERATURE), ("water_alkalinity_mg_l", ALKALINITY),
-        ("water_l_per_l_week", WATERING), ("leaching_fraction", SHARE),
-    ):  # fmt: skip
+    for name, quantity in CONDITIONS.items():
         quantity.check(getattr(where, name), f"conditions.{name}")
-    _one_of(where.moisture, MOISTURES, "conditions.moisture")
+    _one_of(where.moisture, MOISTURE, "conditions.moisture")
     if where.inoculum is not None:
-        _one_of(where.inoculum, INOCULA, "conditions.inoculum")
+        _one_of(where.inoculum, INOCULUM, "conditions.inoculum")
 
 
 def _one_of(found: str, allowed: Collection[str], path: str) -> None:

@@ -4,6 +4,10 @@ from dataclasses import dataclass, field
 
 from pelk.core.measures import DoseUnit
 
+# What the words of `Conditions` mean: share of container capacity, live material by share.
+MOISTURE = {"dry": 0.30, "moist": 0.60, "wet": 0.90}
+INOCULUM = {"none": 0.0, "some": 0.05, "rich": 0.20}
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Vessels:

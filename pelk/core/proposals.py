@@ -14,6 +14,7 @@ from pelk.core.availability import ELEMENTS, IONS, Times, available
 from pelk.core.contributions import ions_meq, lasting_meq_per_g
 from pelk.core.cost import Package
 from pelk.core.crops import Crop
+from pelk.core.demand import supply_to_plan
 from pelk.core.errors import PelkError, UnknownError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.forecast import Forecast
@@ -23,14 +24,21 @@ from pelk.core.measures import DoseUnit
 from pelk.core.nutrients import Supply
 from pelk.core.part_choice import with_best_parts
 from pelk.core.plans import Dose, Plan
-from pelk.core.programme import Answer, Binding, Conflict, Row, Variable, solve
+from pelk.core.programme import (
+    LONG_CONFLICT,
+    Answer,
+    Binding,
+    Conflict,
+    Row,
+    Variable,
+    solve,
+)
 from pelk.core.salts import MEQ_PER_DS, PASTE_L_L
 from pelk.core.schools import School
 from pelk.core.sources import cites
 
 # Share of a season's uptake that the mix itself must bring, by intensity; the rest is fed.
 IN_THE_MIX = {0: 0.0, 1: 0.7, 2: 0.5, 3: 0.4}
-REACHES = 0.65
 EC_DAY = 30
 LEAST_G_L, LEAST_G = 0.1, 5.0
 STEP_G, FINE_STEP_G, FINE_UNDER_G = 5.0, 0.5, 50.0
@@ -358,9 +366,7 @@ def crop_band(crop: Crop, name: str, ph_band: tuple[float, float]) -> tuple[floa
         return -np.inf, crop.ec_max
     uptake, share = crop.uptake_mg_l[name], IN_THE_MIX[crop.intensity]
     if name == "N":
-        return share * uptake, 1.3 * uptake / REACHES
-    if name in ("P", "K"):
-        return share * uptake, np.inf
+        return share * uptake, 1.3 * supply_to_plan(uptake)
     return share * uptake, np.inf
 
 
@@ -435,11 +441,11 @@ def _binding_text(binding: Binding, desk: _Desk) -> str:
 
 def _conflict_text(sides: tuple[tuple[str, str], ...], desk: _Desk) -> str:
     said = []
-    for row, side in sides[:4]:
+    for row, side in sides[:LONG_CONFLICT]:
         low, high = desk.band("salts" if row.startswith("salts") else row)
         value = low if side == "least" else high
         said.append(f"{NAMES.get(row, row)} at {side} {value:.3g}")
-    if len(sides) > 4:
+    if len(sides) > LONG_CONFLICT:
         return "Too many wants at once: " + ", ".join(said) + " and more."
     if len(said) == 1:
         return f"With what there is, {said[0]} cannot be had at all."

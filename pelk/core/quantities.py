@@ -105,7 +105,6 @@ READY = Quantity("ready", "the day it is ready", "t", "d", high=2000)
 AIR = Quantity("air", "Air after draining", "AFP", "%", high=100, digits=2)
 WATER_HELD = Quantity("water_held", "Water after draining", "CC", "%", high=100, digits=2)
 C_TO_N = Quantity("c_to_n", "Carbon to nitrogen", "C:N", "-", high=1e6)
-COST = Quantity("cost", "Cost of the batch", "c", "", high=1e9)
 
 
 def available_quantity(element: str) -> "Quantity":

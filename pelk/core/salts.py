@@ -143,6 +143,8 @@ def as_saturated_extract(
 @answers
 def ec_band(reading_ds_m: float, method: str = "sme") -> tuple[str, str]:
     """Return the band a reading falls in, and what it means."""
+    if method not in BAND_COLUMN:
+        raise PelkError(f"found {method!r}, allowed: {', '.join(BAND_COLUMN)}", "method")
     column = BAND_COLUMN[method]
     for row in rows("ec_bands.csv"):
         if reading_ds_m < float(row[column]):

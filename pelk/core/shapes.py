@@ -10,7 +10,7 @@ from pelk.core.errors import OutOfRangeError
 from pelk.core.guards import answers
 from pelk.core.sources import cites
 
-BAG_FILL, PILLOW_FILL, LINER = 0.90, 0.95, 0.90
+BAG_FILL, LINER = 0.90, 0.90
 MOST_CM = 1000.0
 
 

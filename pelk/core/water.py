@@ -11,8 +11,6 @@ from pelk.core.errors import OutOfRangeError, UnknownError
 from pelk.core.guards import answers
 from pelk.core.sources import cites
 
-HARD_FOR_PLUGS, HARD_FOR_POTS = 2.0, 3.0
-SENSIBLE = (0.8, 1.6)
 LOWEST_PH, HIGHEST_PH = 1.5, 11.0
 # Solubility product of calcite, -log at 25 C.
 PK_CALCITE = 8.48

@@ -8,8 +8,9 @@ import numpy as np
 from pelk.barrow.models import Batch
 from pelk.core.course import Surroundings
 from pelk.core.evaluate import Evaluation
-from pelk.core.forecast import MOISTURE, Seen
+from pelk.core.forecast import Seen
 from pelk.core.heap import starting_at
+from pelk.core.plans import MOISTURE
 from pelk.core.refit import PhReading, Refit, refit
 from pelk.cure.models import Reading
 

@@ -44,7 +44,7 @@ from pelk.core.rates import (
     sulfur_by_temperature,
     sulfur_by_water,
 )
-from pelk.core.water import Water
+from pelk.core.water import Water, drift_per_month
 from tests.core.mixes import heap, mineral_only, one_pool
 
 PEAT, PERLITE = "sphagnum-peat-light", "perlite"
@@ -247,6 +247,9 @@ class WaterNitrogenAcids(SimpleTestCase):
         hard = Water(alkalinity_meq_l=4, l_per_l_day=0.05, leaching_fraction=0.0)
         found = course(pile, Surroundings(temperature_c=22.0, water=hard), 30)["ph"]
         self.assertAlmostEqual(found[-1] - found[0], 0.24, delta=0.02)
+        self.assertAlmostEqual(drift_per_month(hard, 25.0), 0.24, delta=0.001)
+        with self.assertRaisesRegex(PelkError, "not known"):
+            drift_per_month(hard, 0.0)
 
     def test_nitrate_acidifies_half_as_much_when_it_is_eaten(self):
         # Check E01: -1 and -0.5 meq for each of 10 mmol, over 25 meq/L/pH.
@@ -298,7 +301,10 @@ class NitrogenLedger(SimpleTestCase):
         self.assertEqual(gain(ONE, 0.0, 0.0, 0.0, -n)[:3], (0.0, 0.0, n))
         self.assertAlmostEqual(gain(ONE, 0.0, 0.0, n, 1.5 * n)[0], 0.5 * n)
         # Mineralised, nitrified, washed out: 1 - 2 meq a mmol is 3.573 kg CaCO3 a kg of N.
-        self.assertAlmostEqual(1000 / n * CACO3_G_PER_EQ / 1000, 3.573, delta=0.005)
+        bare = replace(STRAIGHT, nitrogen=(one_pool(10, 0.05),), inoculum=0.5)
+        trace = course(bare, Surroundings(temperature_c=22.0), 365)
+        kilos = -trace["nitrogen_meq_l"][-1] * CACO3_G_PER_EQ / trace["nitrate_mg_l"][-1]
+        self.assertAlmostEqual(kilos, 3.573, delta=0.01)
 
 
 class AgainstIndependentSolvers(SimpleTestCase):

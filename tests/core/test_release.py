@@ -16,6 +16,7 @@ from pelk.core.cure_tasks import schedule
 from pelk.core.curing import Limits, floor_days, passes, readiness
 from pelk.core.demand import balance, uptake_by_day
 from pelk.core.drainage import air_over_gravel, drain_test
+from pelk.core.errors import PelkError
 from pelk.core.fan import fan
 from pelk.core.forecast import dose_ions, salts_over_time
 from pelk.core.heap import heap_of
@@ -28,7 +29,7 @@ from pelk.core.rates import (
     decay_by_moisture,
     decay_by_temperature,
 )
-from pelk.core.salts import MG_PER_MEQ, parts_ec
+from pelk.core.salts import MG_PER_MEQ, ec_band, parts_ec
 from pelk.core.structure import structure_of
 from pelk.core.volumes import blending_loss
 from pelk.core.water import Water
@@ -370,6 +371,15 @@ class SaltsAndAir(SimpleTestCase):
             meq += 10 * grams * mineral / MG_PER_MEQ["NO3"]
             with self.subTest(slug):
                 self.assertLessEqual(meq / 8.5, m.ec.high)
+
+    def test_bands_of_a_reading_by_its_method(self):
+        # Greenhouse interpretation tables, from memory: 3.0 by paste and 1.0 by 1:2 are normal.
+        self.assertEqual(ec_band(3.0)[0], "normal")
+        self.assertEqual(ec_band(1.0, "1:2")[0], "normal")
+        self.assertEqual(ec_band(0.5)[0], "very low")
+        self.assertEqual(ec_band(7.0)[0], "extreme")
+        with self.assertRaisesRegex(PelkError, "allowed"):
+            ec_band(1.0, "tongue")
 
     def test_drain_test(self):
         # Check AIR-1, by definition.
