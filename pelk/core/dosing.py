@@ -5,12 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pelk.core.acids import ACIDIFIERS, charge_of_weak_acid, kilos_for_a_kilo_of_sulfur
 from pelk.core.balance import settle
 from pelk.core.buffering import CALCITE_PH, BlendCurve, Carbonate, blend_curve
 from pelk.core.course import Surroundings, course
 from pelk.core.elements import CACO3_G_PER_EQ, SULFUR_MEQ_PER_G, base_meq_per_g
-from pelk.core.errors import PelkError, UnreachableError
+from pelk.core.errors import UnreachableError
 from pelk.core.grains import fineness_score, lime_grade_of
 from pelk.core.guards import answers
 from pelk.core.heap import Heap, with_doses
@@ -31,8 +30,6 @@ WAIT_DAYS = {
     "hydrated": 7, "calcitic_hort": 14, "dolomitic_hort": 28, "aglime": 120, "acid": 14,
     "sulfur": 60, "sulfur cool": 105, "prill_dispersing": 180,
 }  # fmt: skip
-TRANSIENT_MMOL = {"citric acid, dry": ("citric", 5150.0), "vinegar 5 % (L)": ("acetic", 833.0),
-                    "lemon juice (L)": ("citric", 286.0)}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -301,65 +298,6 @@ def _days_to(
         past = np.flatnonzero(share >= level)
         found.append(float(past[0]) if past.size else None)
     return found[0], found[1]
-
-
-@cites("arithmetic", "charge of each product at the pH where it acts")
-@answers
-def equivalents_of_sulfur(kg: float, ph: float = 5.5) -> dict[str, tuple[float, bool]]:
-    """Return what of each acidifier does what some sulfur does, and whether it lasts.
-
-    Parameters
-    ----------
-    kg : float
-        Elemental sulfur. [kg]
-    ph : float
-        Where organic acids act until they are eaten.
-
-    Returns
-    -------
-    dict of str to (float, bool)
-        Amount, in kg or L, and False for what fades within days.
-    """
-    found: dict[str, tuple[float, bool]] = {
-        name: (kg * kilos_for_a_kilo_of_sulfur(name), True) for name in ACIDIFIERS
-    }
-    moles = kg * SULFUR_MEQ_PER_G
-    for name, (acid, mmol) in TRANSIENT_MMOL.items():
-        found[name] = (
-            moles * 1000 / (mmol * float(charge_of_weak_acid(acid, ph))),
-            False,
-        )
-    return found
-
-
-@cites("arithmetic", "acid of one product over acid of the other")
-@answers
-def product_for(from_name: str, to_name: str, kg: float) -> float:
-    """Return how much of one acidifier that lasts replaces some of another.
-
-    Parameters
-    ----------
-    from_name, to_name : str
-        ``sulfur`` or one of `ACIDIFIERS`.
-    kg : float
-        Of the first. [kg]
-
-    Returns
-    -------
-    float
-        Of the second. [kg]
-
-    Raises
-    ------
-    PelkError
-        For a product that is not an acidifier that lasts.
-    """
-    per_sulfur = {name: kilos_for_a_kilo_of_sulfur(name) for name in ACIDIFIERS}
-    per_sulfur["sulfur"] = 1.0
-    for name in (from_name, to_name):
-        if name not in per_sulfur:
-            raise PelkError(f"found {name!r}, allowed: {', '.join(per_sulfur)}")
-    return kg / per_sulfur[from_name] * per_sulfur[to_name]
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from pelk.core.evaluate import evaluate
-from pelk.core.heap import heap_of
+from pelk.core.heap import Heap, heap_of
 from pelk.core.materials import library
 from pelk.core.measures import DoseUnit
 from pelk.core.organic import OrganicN, ReleaseClass
@@ -14,6 +14,9 @@ GRAMS = DoseUnit("g", "mass", 1.0)
 KILOS = DoseUnit("kg", "mass", 1000.0)
 HANDFUL = DoseUnit("handful", "volume", 0.050, None, 0.6, 1.6)
 TBSP_PER_GAL = DoseUnit("tbsp/gal", "volume", 0.01478676478125, 3.785411784)
+
+# A mix with one straight charge curve: 25 meq/L for each pH.
+STRAIGHT = Heap(components=(), curve=((2.0, -100.0), (10.0, 100.0)))
 
 
 def plan(parts, doses=(), crop="fruiting", litres=100.0, **batch):

@@ -10,13 +10,12 @@ from hypothesis import strategies as st
 from pelk.core.course import Surroundings, course
 from pelk.core.dosing import (
     advise,
-    equivalents_of_sulfur,
     field_lime,
     lime_dose,
-    product_for,
     rest_ph,
     sulfur_dose,
 )
+from pelk.core.equivalents import equivalents_of_sulfur, product_for
 from pelk.core.errors import OutOfRangeError, PelkError, UnreachableError
 from pelk.core.fan import draws_of, fan
 from pelk.core.heap import with_buffer, with_doses
