@@ -63,7 +63,7 @@ class Pace:
 
 LINE_PACE = Pace(0.25, 1.3, 6.0, 120.0, 14.0, 1024, 2e-3)
 SEASON_PACE = Pace(0.5, 1.4, 7.0, 60.0, 16.0, 512, 4e-2)
-FAN_PACE = Pace(0.5, 1.45, 8.0, 90.0, 30.0, 200, 8e-2)
+FAN_PACE = Pace(0.5, 1.5, 9.0, 90.0, 45.0, 200, 8e-2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
