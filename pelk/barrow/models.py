@@ -7,6 +7,7 @@ from typing import Any
 import msgspec
 from django.conf import settings
 from django.db import models
+from django.db.models.functions import Cast
 from django.urls import reverse
 from django.utils import timezone
 
@@ -16,6 +17,7 @@ from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.fan import SAMPLES
 from pelk.core.forecast import Seen
 from pelk.core.materials import Material as CoreMaterial
+from pelk.core.materials import Range
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
 
@@ -25,6 +27,12 @@ class BatchQuerySet(YardScopedQuerySet):
     def at_the_barrow(self) -> BatchQuerySet:
         """Keep what is still being mixed."""
         return self.filter(finished_at__isnull=True)
+
+    def naming(self, slug: str) -> BatchQuerySet:
+        """Keep those whose frozen recipe names a material, the newest first."""
+        text = Cast("document", models.TextField())
+        held = self.annotate(as_text=text).filter(as_text__contains=f'"{slug}"')
+        return held.order_by("-made_at", "-pk")
 
     def open_first(self) -> BatchQuerySet:
         """Put what is still being mixed first, then the newest."""
@@ -89,7 +97,8 @@ class Batch(YardScoped):
         `seen` is what was read of it; `samples` of 0 leaves the fan out.
         """
         held = msgspec.convert(self.analyses, list[CoreMaterial])
-        plan, shelf = as_plan(self.as_document(), {m.slug: m for m in held})
+        hands = {k: Range(*v) for k, v in self.yard_measures.get("hands", {}).items()}
+        plan, shelf = as_plan(self.as_document(), {m.slug: m for m in held}, hands)
         return evaluate(plan, shelf, samples=samples, seen=seen)
 
 

@@ -9,11 +9,12 @@ from django.utils import timezone
 from pelk import VERSION
 from pelk.barrow.models import Batch, Tick
 from pelk.bench.models import Recipe
-from pelk.bench.selectors import evaluated, materials_of
+from pelk.bench.selectors import evaluated, materials_of, uses_of
 from pelk.core.errors import PelkError
 from pelk.core.report import report
 from pelk.log.models import Station
 from pelk.log.services import record
+from pelk.shelf.services.bags import take_for_batch
 from pelk.yards.models import User, Yard
 
 REASON_LENGTH = 300
@@ -57,12 +58,16 @@ def make_batch(
             "barrow_l": yard.barrow_l,
             "barrow_limit_kg": yard.barrow_limit_kg,
             "bucket_l": yard.bucket_l,
+            "hands": yard.hands,
         },
         shown=report(evaluation),
         shown_by=VERSION,
         override_reason=reason.strip()[:REASON_LENGTH] if stops else "",
         made_at=at or timezone.now(),
     )
+    if recipe.planned_at is not None:
+        recipe.planned_at = None
+        recipe.save(update_fields=["planned_at"])
     litres = yard.measures.volume(evaluation.volumes.mixed_l)
     _note(batch, by, f"{batch.code}: {batch.name} v{batch.version}, {litres}, begun", at)
     return batch
@@ -87,10 +92,14 @@ def tick(*, batch: Batch, by: User | None, load: int, step: str, done: bool) -> 
 
 @transaction.atomic
 def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -> None:
-    """Say that a batch is mixed: it goes to Cure."""
+    """Say that a batch is mixed: it goes to Cure, and the shelf counts down."""
     if batch.finished_at is None:
         batch.finished_at = at or timezone.now()
         batch.save(update_fields=["finished_at"])
+        take_for_batch(
+            yard=batch.yard, by=by, uses=uses_of(batch.shown), at=at,
+            text=f"{batch.code} {batch.name}", url=batch.get_absolute_url(),
+        )  # fmt: skip
         _note(batch, by, f"{batch.code} mixed, to Cure", at, url=f"/cure/{batch.pk}/")
 
 

@@ -7,3 +7,14 @@ class BenchConfig(AppConfig):
     """See the package's docstring."""
 
     name = "pelk.bench"
+
+    def ready(self) -> None:
+        """Tell the shelf where its materials are used and needed."""
+        from pelk.bench.selectors import (  # noqa: PLC0415  (apps must be loaded)
+            needs_of_planned,
+            recipes_using,
+        )
+        from pelk.shelf import later  # noqa: PLC0415
+
+        later.USES.append(recipes_using)
+        later.NEEDS.append(needs_of_planned)

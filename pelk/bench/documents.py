@@ -169,7 +169,10 @@ def _value_at(data: Any, path: str) -> Any:
 class _Sense:
     """Collect every problem of a document while its plan is made."""
 
-    def __init__(self, library: Mapping[str, Material]) -> None:
+    def __init__(
+        self, library: Mapping[str, Material], hands: Mapping[str, Range] | None = None
+    ) -> None:
+        self.hands = hands
         self.problems: list[PelkError] = []
         self.shelf = dict(library)
 
@@ -190,16 +193,19 @@ class _Sense:
 
 
 def as_plan(
-    document: MixDocument, library: Mapping[str, Material]
-) -> tuple[Plan, dict[str, Material]]:
+    document: MixDocument, library: Mapping[str, Material],
+    hands: Mapping[str, Range] | None = None,
+) -> tuple[Plan, dict[str, Material]]:  # fmt: skip
     """Return the plan of a document, and the shelf of materials it names.
+
+    `hands` are the grower's own handful, scoop and shovel, in mL.
 
     Raises
     ------
     DocumentError
         With every problem found.
     """
-    sense = _Sense(library)
+    sense = _Sense(library, hands)
     for i, data in enumerate(document.materials):
         found = sense.ask(own_material, data, library, f"materials[{i}]")
         if found:
@@ -281,7 +287,7 @@ def _doses(document: MixDocument, sense: _Sense) -> list[Dose]:
         path = f"doses[{i}]"
         sense.material(row.material, f"{path}.material")
         sense.ask(DOSE_AMOUNT.check, row.amount, f"{path}.amount")
-        unit = sense.ask(read_dose_unit, row.unit, f"{path}.unit")
+        unit = sense.ask(read_dose_unit, row.unit, f"{path}.unit", sense.hands)
         if unit is not None:
             found.append(
                 Dose(material=row.material, amount=row.amount, unit=unit, per=row.per)

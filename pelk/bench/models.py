@@ -6,6 +6,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
+from django.db.models.functions import Cast
 from django.urls import reverse
 from django.utils import timezone
 
@@ -20,11 +21,22 @@ class RecipeQuerySet(YardScopedQuerySet):
         """Bring the versions along."""
         return self.prefetch_related("versions")
 
+    def planned(self) -> RecipeQuerySet:
+        """Keep those planned as the next batches."""
+        return self.filter(planned_at__isnull=False)
+
+    def naming(self, slug: str) -> RecipeQuerySet:
+        """Keep those whose newest version names a material."""
+        newest = RecipeVersion.objects.filter(recipe=models.OuterRef("pk"))
+        text = Cast(models.Subquery(newest.values("document")[:1]), models.TextField())
+        return self.annotate(newest=text).filter(newest__contains=f'"{slug}"')
+
 
 class Recipe(YardScoped):
     """A named recipe."""
 
     name = models.CharField(max_length=80)
+    planned_at = models.DateTimeField("planned as a next batch", null=True)
 
     objects = RecipeQuerySet.as_manager()  # type: ignore[misc]
 

@@ -1,14 +1,21 @@
 """What is read for the Bench."""
 
+from collections.abc import Mapping
+from typing import Any
+
 from pelk.bench.documents import DocumentError, MixDocument, as_plan
+from pelk.bench.models import Recipe
 from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.fan import SAMPLES
+from pelk.core.report import report
 from pelk.shelf.families import FAMILIES
+from pelk.shelf.later import Need, Place, Use
 from pelk.shelf.models import Material
-from pelk.shelf.selectors import known_materials, shelf_slugs
+from pelk.shelf.selectors import known_materials, packages_of, shelf_slugs
 from pelk.yards.models import Yard
 
+PLACES = 20
 ALSO_DOSED = frozenset(["castings", "biochar"])
 # Families with their members, each a slug and a name.
 Groups = list[tuple[str, list[tuple[str, str]]]]
@@ -36,11 +43,45 @@ def evaluated(
         With every problem found.
     """
     rows = materials_of(document, yard) if held is None else held
-    plan, shelf = as_plan(document, {slug: row.core for slug, row in rows.items()})
+    plan, shelf = as_plan(
+        document, {slug: row.core for slug, row in rows.items()}, yard.hand_measures
+    )
     try:
-        return evaluate(plan, shelf, samples=samples)
+        return evaluate(
+            plan, shelf, samples=samples, packages=packages_of(yard, rows),
+            currency=yard.currency,
+        )  # fmt: skip
     except PelkError as error:
         raise DocumentError([error]) from error
+
+
+def recipes_using(yard: Yard, slug: str) -> list[Place]:
+    """Return the recipes whose newest version names a material, twenty at most."""
+    found = Recipe.objects.of(yard).live().naming(slug)[:PLACES]
+    return [Place(recipe.name, recipe.get_absolute_url()) for recipe in found]
+
+
+def needs_of_planned(yard: Yard) -> list[Need]:
+    """Return what the recipes that are planned as the next batches will take."""
+    found = []
+    for recipe in Recipe.objects.of(yard).live().planned().with_versions():
+        try:
+            made = evaluated(recipe.latest.as_document(), yard, samples=0)
+        except DocumentError:
+            continue
+        uses = uses_of(report(made))
+        found.append(Need(recipe.name, recipe.get_absolute_url(), uses))
+    return found
+
+
+def uses_of(shown: Mapping[str, Any]) -> tuple[Use, ...]:
+    """Return what an evaluation, written as ``pelk.evaluation/1``, takes of each material."""
+    parts = [Use(row["material"], row["litres"], row["kg"]) for row in shown["bulk"]]
+    doses = [
+        Use(row["material"], (row["millilitres"] or 0) / 1000, row["grams"] / 1000)
+        for row in shown["doses"]
+    ]
+    return (*parts, *doses)
 
 
 def choices(yard: Yard) -> dict[str, Groups]:
@@ -48,7 +89,7 @@ def choices(yard: Yard) -> dict[str, Groups]:
     mine = shelf_slugs(yard)
     groups: dict[str, dict[str, list[tuple[str, str]]]] = {"parts": {}, "doses": {}}
     on_shelf: dict[str, list[tuple[str, str]]] = {"parts": [], "doses": []}
-    rows = Material.objects.visible_to(yard).values_list("slug", "name", "family", "role")
+    rows = Material.objects.listed_for(yard).values_list("slug", "name", "family", "role")
     for slug, name, family, role in rows:
         kind = "parts" if role == "bulk" else "doses"
         if slug in mine:

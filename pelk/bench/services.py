@@ -64,6 +64,15 @@ def rename_recipe(*, recipe: Recipe, by: User | None, name: str) -> Recipe:
 
 
 @transaction.atomic
+def plan_recipe(*, recipe: Recipe, by: User | None, planned: bool) -> None:
+    """Plan a recipe as a next batch, or take that back: the buying list follows."""
+    recipe.planned_at = timezone.now() if planned else None
+    recipe.save(update_fields=["planned_at"])
+    word = "planned as a next batch" if planned else "no longer planned"
+    _note(recipe, by, f"{recipe.name} {word}")
+
+
+@transaction.atomic
 def delete_recipe(*, recipe: Recipe, by: User | None) -> None:
     """Put a recipe away; batches made from it keep their own copy."""
     recipe.put_away()

@@ -168,18 +168,27 @@ def _nitrogen(element: str, supply: Supply, times: Times) -> Floats:
 
 
 def _phosphorus(element: str, supply: Supply, times: Times) -> Floats:
-    held = phosphorus_classes().get(supply.material.phosphorus_class)
+    material = supply.material
+    held = phosphorus_classes().get(material.phosphorus_class)
+    if held is None and "P" in material.usable:
+        held = phosphorus_classes()["soluble"]
     total = _total("P", supply)
     if held is None or not total:
         return np.zeros_like(times.rate_days)
+    if "P" in material.usable:
+        # Typed as available: all of it within the season, at the pace of its form.
+        return total * -np.expm1(-held.k * times.rate_days)
     free = phosphorus_free(held, total, times.ph, times.rate_days)
     return free * (FIXED_BY_SOIL if times.mineral_soil >= SOIL_SHARE else 1.0)
 
 
 def _potassium(element: str, supply: Supply, times: Times) -> Floats:
-    held = _class_of(supply.material)
+    held, total = _class_of(supply.material), _total("K", supply)
     share = soluble_share(held.k_now, held.k_more, held.k_rate, times.rate_days)
-    return _total("K", supply) * share
+    if "K" in supply.material.usable:
+        whole = held.k_now + held.k_more
+        return total * (share / whole if whole else np.ones_like(share))
+    return total * share
 
 
 def _calcium_magnesium(element: str, supply: Supply, times: Times) -> Floats:

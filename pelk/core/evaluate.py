@@ -31,6 +31,7 @@ from pelk.core.headlines import (
 from pelk.core.heap import heap_of, starting_at
 from pelk.core.ledger import Ledger, ledger
 from pelk.core.materials import MINERAL_SOIL, Material
+from pelk.core.measures import yard_measures
 from pelk.core.nutrients import NutrientTotal, Supply, nutrient_total
 from pelk.core.plan_checks import check_plan
 from pelk.core.plans import INOCULUM, Plan
@@ -50,7 +51,7 @@ USUAL_POT_CM, TALLEST_POT_CM = 20.0, 60.0
 # A pot is about a tenth taller than a cube of its volume.
 POT_SHAPE = 1.1
 CATIONS = ("Ca", "Mg", "K")
-SPOONS, CUPS = {"tsp", "tbsp"}, {"cup", "handful", "scoop", "shovel", "pinch", "floz"}
+SPOONS, CUPS = {"tsp", "tbsp"}, {"cup", "floz", *yard_measures()}
 
 
 @dataclass(frozen=True, slots=True)

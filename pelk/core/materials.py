@@ -70,6 +70,25 @@ class Range:
     high: float
 
 
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """On what ground a grower's own value stands.
+
+    Attributes
+    ----------
+    mark : str
+        ``label``, ``lab``, ``yours`` (measured), or ``guess``.
+    dated : str
+        ISO date of the label, the report or the weighing.
+    note : str
+        Whose report, which bag.
+    """
+
+    mark: str
+    dated: str = ""
+    note: str = ""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Material:
     """One material as the core knows it.
@@ -113,6 +132,11 @@ class Material:
         weights of the excess base. [-]
     label_max_g_l : float or None
         Most that a label allows; it comes before practice. [g/L]
+    usable : tuple of str
+        Of ``P`` and ``K``: typed as "available" or "soluble", as labels and soil tests
+        print them; all of it counts within the season.
+    grounds : dict of str to Ground
+        On what ground the grower's own values stand, by fact.
     dose_max_g_l : float or None
         Most that common practice mixes in. [g/L]
     share_max_pct : float or None
@@ -172,6 +196,8 @@ class Material:
     unsure: tuple[str, ...] = ()
     derived: tuple[str, ...] = ()
     notes: str = ""
+    usable: tuple[str, ...] = ()
+    grounds: dict[str, Ground] = field(default_factory=dict)
 
     @property
     def short_name(self) -> str:
@@ -199,7 +225,9 @@ class Material:
         return self.density
 
     def mark_of(self, fact: str) -> str:
-        """Return on what ground a fact stands: book, practice, derived or guess."""
+        """Return on what ground a fact stands: the grower's own, or the library's."""
+        if fact in self.grounds:
+            return self.grounds[fact].mark
         column = COLUMN_OF.get(fact, fact)
         if column in self.unsure or "all" in self.unsure:
             return "guess"

@@ -84,6 +84,9 @@ MOISTURE = Quantity("moisture", "Moisture", "M", "%", high=99.9)
 CONTENT = Quantity("content", "Content", "c", "%", high=100)
 OWN_PH = Quantity("own_ph", "pH of a material", "pH", "-", high=14)
 CCE = Quantity("cce", "Calcium carbonate equivalent", "CCE", "%", high=300)
+ACID_BASE = Quantity(
+    "acid_base", "Acid or base", "AB", "kg CaCO3/100 kg", low=-400, high=400
+)
 SALTS = Quantity("ec", "Electrical conductivity", "EC", "dS/m", high=200)
 PH = Quantity("ph", "pH", "pH", "-", low=2.0, high=10.0, digits=2)
 PH_START = Quantity("ph_start", "pH on mixing day", "pH₀", "-", 2.0, 10.0, 2)

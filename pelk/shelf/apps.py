@@ -17,6 +17,6 @@ class ShelfConfig(AppConfig):
 
 
 def _load_library(**_: Any) -> None:
-    from pelk.shelf.services import load_library  # noqa: PLC0415  (apps must be loaded)
+    from pelk.shelf.services.materials import load_library  # noqa: PLC0415  (apps must be loaded)
 
     load_library()

@@ -1,9 +1,19 @@
 """What is read of the shelf."""
 
-from collections.abc import Iterable
+from __future__ import annotations
 
-from pelk.shelf.models import Material, ShelfItem, cores_of
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from pelk.core.analysis import FACTS, value_of
+from pelk.core.cost import Package
+from pelk.core.errors import PelkError
+from pelk.core.lab_reports import Mapped, mapped, read_report
+from pelk.core.materials import Range
+from pelk.shelf.models import Bag, LabReport, Material, ShelfItem, cores_of
 from pelk.yards.models import Yard
+
+LEAVE, KEEP = "leave", "keep"
 
 
 def shelf_slugs(yard: Yard) -> frozenset[str]:
@@ -17,3 +27,63 @@ def known_materials(yard: Yard, slugs: Iterable[str]) -> dict[str, Material]:
     rows = sorted(found, key=lambda m: m.yard_id is not None)
     cores_of(rows)
     return {m.slug: m for m in rows}
+
+
+def packages_of(yard: Yard, slugs: Iterable[str]) -> dict[str, Package]:
+    """Return how each of some materials was bought last, where a price was written."""
+    bags = Bag.objects.of(yard).live().filter(
+        material__slug__in=set(slugs), price__isnull=False
+    )  # fmt: skip
+    newest_last = bags.in_use_order().select_related("material")
+    return {bag.material.slug: bag.package() for bag in newest_last}
+
+
+@dataclass(frozen=True, slots=True)
+class ReportRow:
+    """One row of a report with what the grower decided on it."""
+
+    mapped: Mapped
+    decision: str
+    was: Range | None
+
+    @property
+    def counts(self) -> bool:
+        """Whether it will stand on the material."""
+        return (
+            bool(self.mapped.fact) and self.decision != LEAVE
+            and (self.mapped.state == "good" or self.decision == KEEP)
+            and self.mapped.state not in ("impossible", "unknown", "aside")
+        )  # fmt: skip
+
+    @property
+    def waits(self) -> bool:
+        """Whether the grower must say something before the report is taken."""
+        return self.mapped.state in ("impossible", "unlikely", "unknown") and (
+            self.decision not in (LEAVE, KEEP)
+            or (self.decision == KEEP and self.mapped.state != "unlikely")
+        )
+
+
+def rows_of_report(report: LabReport) -> list[ReportRow]:
+    """Return a report's rows in the material's own terms, odd ones as they were mended."""
+    core = report.material.core
+    rows = read_report(report.text)
+    decisions = report.decisions
+    found = mapped(
+        rows, core, report.method, basis=report.basis, ec_method=report.ec_method
+    )
+    return [_decided(m, decisions.get(str(m.row.line), ""), report) for m in found]
+
+
+def _decided(found: Mapped, decision: str, report: LabReport) -> ReportRow:
+    core = report.material.core
+    if decision.startswith("="):
+        value = float(decision[1:])
+        state, why = "good", ""
+        try:
+            FACTS[found.fact].quantity.check(value, "")
+        except (PelkError, KeyError) as error:
+            state, why = "impossible", str(error)
+        found = replace(found, value=value, state=state, why=why, how="mended by hand")
+    was = value_of(core, found.fact) if found.fact in FACTS else None
+    return ReportRow(found, decision, was)

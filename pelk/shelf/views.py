@@ -11,7 +11,7 @@ from pelk.core.sources import MARKS
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.models import Material, cores_of
 from pelk.shelf.selectors import shelf_slugs
-from pelk.shelf.services import keep_on_shelf
+from pelk.shelf.services.materials import keep_on_shelf
 from pelk.shelf.tables import analysis_rows, physical_rows
 from pelk.sources.selectors import works_named_in
 from pelk.ui.pages import render_page

@@ -3,9 +3,11 @@
 The table of units is built once from pint; nothing asks pint in a loop.
 """
 
+from collections.abc import Mapping
 from functools import cache
 
 from pelk.core.errors import PelkError
+from pelk.core.materials import Range
 from pelk.core.measures import DoseUnit, level_measures, yard_measures
 from pelk.ui.numbers import fraction, sig
 
@@ -51,9 +53,25 @@ def litres(amount: float, unit: str, path: str) -> float:
     return amount * sizes()[unit]
 
 
+def dose_unit(name: str, hands: Mapping[str, Range] | None = None) -> DoseUnit | None:
+    """Return the unit of that name, or None when there is none.
+
+    `hands` are the measures as a grower fills them, in mL; they go before the usual.
+    """
+    measure, _, space = name.partition("/")
+    own = (hands or {}).get(measure)
+    if own is None or (space and space not in SPACES):
+        return _usual_unit(name)
+    return _by_hand(name, own, sizes()[space] if space else None)
+
+
+def _by_hand(name: str, one_ml: Range, per_l: float | None) -> DoseUnit:
+    low, high = one_ml.low / one_ml.typ, one_ml.high / one_ml.typ
+    return DoseUnit(name, "volume", one_ml.typ / 1000, per_l, low, high)
+
+
 @cache
-def dose_unit(name: str) -> DoseUnit | None:
-    """Return the unit of that name, or None when there is none."""
+def _usual_unit(name: str) -> DoseUnit | None:
     measure, _, space = name.partition("/")
     if "/" in name and space not in SPACES:
         return None
@@ -65,14 +83,15 @@ def dose_unit(name: str) -> DoseUnit | None:
     if measure in VOLUMES:
         return DoseUnit(name, "volume", sizes()[measure], per)
     if spread := yard_measures().get(measure):
-        low, high = spread.low / spread.typ, spread.high / spread.typ
-        return DoseUnit(name, "volume", spread.typ / 1000, per, low, high)
+        return _by_hand(name, spread, per)
     return None
 
 
-def read_dose_unit(name: str, path: str) -> DoseUnit:
+def read_dose_unit(
+    name: str, path: str, hands: Mapping[str, Range] | None = None
+) -> DoseUnit:
     """Return the unit of that name, or raise with what is allowed."""
-    unit = dose_unit(name)
+    unit = dose_unit(name, hands)
     if unit is None:
         measures = ", ".join([*MASSES, *VOLUMES, *yard_measures()])
         raise PelkError(

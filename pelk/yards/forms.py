@@ -6,7 +6,17 @@ from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
-from pelk.yards.models import User, Yard
+from pelk.core.quantities import TEMPERATURE
+from pelk.core.schools import CHOICES
+from pelk.ui.numbers import read_number
+from pelk.yards.models import MILD_NORMALS, User, Yard
+
+# The questions of a school that the shelf filters by.
+SCHOOL = ("inputs", "water_holder", "aggregate")
+
+
+def _answers(question: str) -> list[tuple[str, str]]:
+    return [(answer, answer) for answer in CHOICES[question]]
 
 
 class SignInForm(AuthenticationForm):
@@ -53,8 +63,12 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Yard
-        fields = ["name", "system", "barrow_l", "barrow_limit_kg", "bucket_l"]
-        labels = {"system": "Amounts in", "name": "Name of the yard"}
+        fields = [
+            "name", "system", "currency", "barrow_l", "barrow_limit_kg", "bucket_l",
+        ]  # fmt: skip
+        labels = {
+            "system": "Amounts in", "name": "Name of the yard", "currency": "Money in",
+        }  # fmt: skip
 
     barrow_l = forms.FloatField(
         label="Barrow, struck level, litres", min_value=5, max_value=2000
@@ -63,3 +77,38 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
         label="Most to push or lift, kg", min_value=2, max_value=500
     )
     bucket_l = forms.FloatField(label="Bucket, litres", min_value=0.5, max_value=200)
+    normals = forms.CharField(
+        label="Mean of each month, January to December, °C",
+        help_text="Twelve numbers. What rots and turns follows them.",
+    )
+    inputs = forms.ChoiceField(label="What may go in", choices=_answers("inputs"))
+    water_holder = forms.ChoiceField(
+        label="To hold water", choices=_answers("water_holder")
+    )
+    aggregate = forms.ChoiceField(label="For air", choices=_answers("aggregate"))
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        school = self.instance.schooling
+        for name in SCHOOL:
+            self.initial[name] = getattr(school, name)
+        self.initial["normals"] = "  ".join(f"{c:g}" for c in self.instance.normals_c)
+
+    def clean_normals(self) -> list[float]:
+        """Read twelve temperatures that can be."""
+        found = [read_number(word) for word in self.cleaned_data["normals"].split()]
+        known = [value for value in found if value is not None]
+        if len(known) != len(found) or len(known) != len(MILD_NORMALS):
+            raise forms.ValidationError("Write twelve numbers with spaces between them.")
+        if not all(TEMPERATURE.low <= value <= TEMPERATURE.high for value in known):
+            raise forms.ValidationError("Each from -30 to 60 °C.")
+        return known
+
+    def save(self, commit: bool = True) -> Yard:
+        """Keep the months and the school with the rest."""
+        data = self.cleaned_data
+        self.instance.normals_c = data["normals"]
+        self.instance.school = {
+            **self.instance.school, **{name: data[name] for name in SCHOOL},
+        }  # fmt: skip
+        return super().save(commit)

@@ -9,6 +9,9 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.utils import timezone
 
+from pelk.core.materials import Range
+from pelk.core.schools import School
+from pelk.ui.money import CURRENCIES, Money
 from pelk.ui.units import Measures
 
 
@@ -39,6 +42,15 @@ class User(AbstractUser):
     objects = UserManager()  # type: ignore[assignment, misc]
 
 
+# Means of the months in a mild, wet place, from memory: to be replaced by one's own.
+MILD_NORMALS = (6.0, 6.0, 8.0, 10.0, 13.0, 16.0, 18.0, 18.0, 16.0, 12.0, 9.0, 7.0)
+
+
+def mild_normals() -> list[float]:
+    """Return the normals a new yard starts with."""
+    return list(MILD_NORMALS)
+
+
 class Yard(models.Model):
     """A place where mixes are made, with its measures."""
 
@@ -51,6 +63,11 @@ class Yard(models.Model):
     barrow_l = models.FloatField("barrow, level, litres", default=85)
     barrow_limit_kg = models.FloatField("most to push, kg", default=50)
     bucket_l = models.FloatField("bucket, litres", default=10)
+    currency = models.CharField(max_length=3, choices=CURRENCIES, default="EUR")
+    normals_c = models.JSONField("mean of each month, °C", default=mild_normals)
+    # What one of each calibrated measure holds: low, typical, high in mL.
+    hands = models.JSONField("own handfuls and scoops", default=dict)
+    school = models.JSONField("how the grower works", default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -65,6 +82,21 @@ class Yard(models.Model):
     def measures(self) -> Measures:
         """How this yard reads its amounts."""
         return Measures(self.system)
+
+    @property
+    def money(self) -> Money:
+        """How this yard writes what things cost."""
+        return Money(self.currency)
+
+    @property
+    def hand_measures(self) -> dict[str, Range]:
+        """What one of each measure holds, as this yard fills it. [mL]."""
+        return {kind: Range(*held) for kind, held in self.hands.items()}
+
+    @property
+    def schooling(self) -> School:
+        """How the grower works, where they have said so."""
+        return School(**self.school)
 
 
 class Membership(models.Model):

@@ -4,7 +4,7 @@ from django.core.management import call_command
 from django.test import TestCase
 
 from pelk.shelf.models import Analysis, Material, ShelfItem
-from pelk.shelf.services import load_library
+from pelk.shelf.services.materials import load_library
 from pelk.shelf.tables import analysis_rows
 from tests.factories import make_own_material, make_user, yard_of
 

@@ -11,7 +11,7 @@ from pelk.bench.models import Recipe
 from pelk.cure.models import Reading
 from pelk.log.models import Entry
 from pelk.yards.models import User, Yard
-from tests.factories import make_heap, make_recipe, make_user
+from tests.factories import make_heap, make_recipe, make_user, yard_of
 
 POST_FORM = re.compile(r'<form[^>]*method="post".*?</form>', re.DOTALL)
 
@@ -66,8 +66,13 @@ class Pages(TestCase):
 
     def test_yard_measures_are_kept_and_cut_the_next_batch(self):
         data = {"name": "Lower", "system": "metric", "barrow_l": "20",
-                "barrow_limit_kg": "50", "bucket_l": "5"}  # fmt: skip
+                "barrow_limit_kg": "50", "bucket_l": "5", "currency": "GBP",
+                "normals": "6 6 8 10 13 16 18 18 16 12 9 7", "inputs": "any organic",
+                "water_holder": "coir", "aggregate": "any"}  # fmt: skip
+        bad = self.client.post("/yard/settings/", {**data, "normals": "6 6 8 warm"})
+        self.assertContains(bad, "Write twelve numbers with spaces between them.")
         self.client.post("/yard/settings/", data)
+        self.assertEqual(yard_of(self.user).schooling.water_holder, "coir")
         recipe = make_recipe(self.user)
         page = self.client.get(recipe.get_absolute_url())
         self.assertContains(page, "3 barrow loads")

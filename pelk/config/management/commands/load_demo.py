@@ -14,7 +14,7 @@ from pelk.bench.documents import MixDocument, read
 from pelk.bench.services import save_recipe
 from pelk.cure.services import record_reading
 from pelk.shelf.models import Material
-from pelk.shelf.services import keep_on_shelf
+from pelk.shelf.services.materials import keep_on_shelf
 from pelk.yards.models import User, Yard
 from pelk.yards.services import sign_up
 

@@ -1,0 +1,20 @@
+"""What is read at the Barrow for the shelf."""
+
+from pelk.barrow.models import Batch
+from pelk.bench.selectors import PLACES, uses_of
+from pelk.shelf.later import Need, Place
+from pelk.yards.models import Yard
+
+
+def batches_using(yard: Yard, slug: str) -> list[Place]:
+    """Return the newest batches that a material went into, twenty at most."""
+    found = Batch.objects.of(yard).live().naming(slug)[:PLACES]
+    return [Place(f"{b.code} {b.name}", b.get_absolute_url()) for b in found]
+
+
+def needs_of_open(yard: Yard) -> list[Need]:
+    """Return what the batches still being mixed will take."""
+    return [
+        Need(f"{b.code} {b.name}", b.get_absolute_url(), uses_of(b.shown))
+        for b in Batch.objects.of(yard).live().at_the_barrow()
+    ]

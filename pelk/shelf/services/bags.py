@@ -1,0 +1,156 @@
+"""Bags: bought, used up by batches, counted again, put away."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from decimal import Decimal
+
+from django.db import transaction
+from django.utils import timezone
+
+from pelk.core.materials import Range
+from pelk.core.stock import taken_in_turn
+from pelk.log.models import Station
+from pelk.log.services import record
+from pelk.shelf.later import Use
+from pelk.shelf.models import Bag, Material, StockMove
+from pelk.shelf.models.bags import package_as_printed
+from pelk.shelf.services.materials import Said, say_values
+from pelk.shelf.services.tallies import tally
+from pelk.yards.models import User, Yard
+
+
+@dataclass(frozen=True, slots=True)
+class Printed:
+    """What a package says: its kind and size, in the unit it is printed in.
+
+    Attributes
+    ----------
+    size_l, size_kg : float or None
+        The same in base units. [L], [kg]
+    """
+
+    kind: str
+    size: float
+    unit: str
+    size_l: float | None = None
+    size_kg: float | None = None
+
+
+@transaction.atomic
+def buy(
+    *, yard: Yard, by: User | None, material: Material, printed: Printed, count: int = 1,
+    price: Decimal | None = None, bought_on: date | None = None, lot: str = "",
+    note: str = "", analysis: tuple[dict[str, Range], list[str]] | None = None,
+    at: datetime | None = None,
+) -> Bag:  # fmt: skip
+    """Put bought packages on the shelf; `analysis` is what their own label says.
+
+    Raises
+    ------
+    PelkError
+        When the package or its label cannot be.
+    """
+    core = material.core
+    holds, measure = package_as_printed(
+        printed.kind, core, printed.size_l, printed.size_kg
+    )
+    bag: Bag = Bag.objects.create(
+        yard=yard, material=material, kind=printed.kind, size=printed.size,
+        unit=printed.unit, count=count, price=price, lot=lot, note=note, measure=measure,
+        bought_on=bought_on or timezone.localdate(at), holds=holds, left=holds * count,
+        created_at=at or timezone.now(),
+    )  # fmt: skip
+    _move(bag, by, bag.left, StockMove.Why.BOUGHT, at=at)
+    text = f"{material.short_name}: {count} × {printed.size:g} {printed.unit} bought"
+    record(
+        yard=yard, by=by, station=Station.SHELF, text=text, url=bag.get_absolute_url(),
+        at=at,
+    )  # fmt: skip
+    if analysis is not None and analysis[0]:
+        values, usable = analysis
+        said = Said("label", bag.bought_on, f"bag of {bag.bought_on:%d %b %Y}", bag)
+        say_values(yard=yard, by=by, material=material, said=said, values=values,
+                   usable=usable, at=at)  # fmt: skip
+        bag.refresh_from_db()
+    tally(bag.material, yard)
+    return bag
+
+
+@transaction.atomic
+def count_again(*, bag: Bag, by: User | None, left: float, text: str = "") -> None:
+    """Say what is really left in a bag."""
+    held = Bag.objects.select_for_update().get(pk=bag.pk)
+    _move(held, by, left - held.left, StockMove.Why.COUNTED, text)
+    held.left = left
+    held.save(update_fields=["left"])
+    tally(held.material, held.yard)
+    record(
+        yard=held.yard, by=by, station=Station.SHELF, url=held.get_absolute_url(),
+        text=f"{held.material.short_name}: {left:.3g} {held.measure} left, counted",
+    )  # fmt: skip
+
+
+@transaction.atomic
+def take_for_batch(
+    *, yard: Yard, by: User | None, uses: Sequence[Use], text: str, url: str,
+    at: datetime | None = None,
+) -> None:  # fmt: skip
+    """Count down the bags by what went into a batch, the oldest first.
+
+    What the bags do not hold is not taken: the shelf never goes below nothing.
+    """
+    slugs = [use.slug for use in uses]
+    bags = (
+        Bag.objects.of(yard).live().not_empty().in_use_order().select_for_update()
+        .filter(material__slug__in=slugs).select_related("material")
+    )  # fmt: skip
+    of_slug: dict[str, list[Bag]] = {}
+    for bag in bags:
+        of_slug.setdefault(bag.material.slug, []).append(bag)
+    for use in uses:
+        held = of_slug.get(use.slug, [])
+        need = [use.litres if b.measure == Bag.Measure.LITRES else use.kg for b in held]
+        # Bags of one material may count in litres or in kilograms: take shares.
+        shares = [b.left / n if n > 0 else 0.0 for b, n in zip(held, need, strict=True)]
+        taken = taken_in_turn(shares, 1.0)
+        for bag, share, amount in zip(held, taken, need, strict=True):
+            if share > 0:
+                _move(bag, by, -share * amount, StockMove.Why.BATCH, text, url, at)
+                bag.left = max(bag.left - share * amount, 0.0)
+                bag.save(update_fields=["left"])
+        if held:
+            tally(held[0].material, yard)
+
+
+@transaction.atomic
+def put_away_bag(*, bag: Bag, by: User | None) -> None:
+    """Take a bag off the shelf; what was said of its contents goes with it."""
+    bag.put_away()
+    tally(bag.material, bag.yard)
+    _note(bag, by, "put away")
+
+
+@transaction.atomic
+def restore_bag(*, bag: Bag, by: User | None) -> None:
+    """Undo that."""
+    bag.bring_back()
+    tally(bag.material, bag.yard)
+    _note(bag, by, "brought back")
+
+
+def _note(bag: Bag, by: User | None, what: str) -> None:
+    record(
+        yard=bag.yard, by=by, station=Station.SHELF, url=bag.get_absolute_url(),
+        text=f"{bag.material.short_name}: bag of {bag.bought_on:%d %b %Y} {what}",
+    )  # fmt: skip
+
+
+def _move(
+    bag: Bag, by: User | None, amount: float, why: str, text: str = "", url: str = "",
+    at: datetime | None = None,
+) -> None:  # fmt: skip
+    StockMove.objects.create(
+        bag=bag, by=by, amount=amount, why=why, text=text, url=url,
+        at=at or timezone.now(),
+    )  # fmt: skip
