@@ -89,6 +89,7 @@ class Reading:
     loads: Loads | None
     makes: str
     weighs: str
+    cost: str
     stops: list[Caution]
     banners: list[Caution]
     folded: list[Caution]
@@ -145,6 +146,7 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
         loads=loads,
         makes=measures.volume(evaluation.volumes.mixed_l),
         weighs=_weighs(evaluation, measures),
+        cost=_cost(evaluation, yard),
         stops=evaluation.stops,
         banners=banners,
         folded=[c for c in calm if c not in banners],
@@ -154,6 +156,19 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
 def _weighs(evaluation: Evaluation, measures: Measures) -> str:
     wet = evaluation.wet_mass.value
     return "" if wet is None else measures.mass(wet * 1000, 2)
+
+
+def _cost(evaluation: Evaluation, yard: Yard) -> str:
+    """Say what goes in costs, by what was paid for the last bag of each."""
+    found = evaluation.cost
+    if found.total is not None:
+        write = yard.money
+        return f"Costs {write.write(found.total)}, {write.each(found.per_litre)} a litre."
+    rows = [b.material for b in evaluation.bulk] + [d.material for d in evaluation.doses]
+    names = [m.short_name.lower() for m in rows if m.slug in found.missing]
+    if len(found.missing) == len(found.lines):
+        return ""
+    return f"Its cost is not known: no price for {', '.join(names)}."
 
 
 def _picture(evaluation: Evaluation, measures: Measures) -> Cutaway:

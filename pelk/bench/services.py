@@ -64,12 +64,14 @@ def rename_recipe(*, recipe: Recipe, by: User | None, name: str) -> Recipe:
 
 
 @transaction.atomic
-def plan_recipe(*, recipe: Recipe, by: User | None, planned: bool) -> None:
+def plan_recipe(
+    *, recipe: Recipe, by: User | None, planned: bool, at: datetime | None = None
+) -> None:
     """Plan a recipe as a next batch, or take that back: the buying list follows."""
-    recipe.planned_at = timezone.now() if planned else None
+    recipe.planned_at = (at or timezone.now()) if planned else None
     recipe.save(update_fields=["planned_at"])
     word = "planned as a next batch" if planned else "no longer planned"
-    _note(recipe, by, f"{recipe.name} {word}")
+    _note(recipe, by, f"{recipe.name} {word}", at=at)
 
 
 @transaction.atomic

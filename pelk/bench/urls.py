@@ -11,6 +11,7 @@ urlpatterns = [
     path("<int:recipe>/", views.recipe, name="recipe"),
     path("<int:recipe>/copy/", views.recipe_copy, name="recipe_copy"),
     path("<int:recipe>/rename/", views.recipe_rename, name="recipe_rename"),
+    path("<int:recipe>/plan/", views.recipe_plan, name="recipe_plan"),
     path("<int:recipe>/delete/", views.recipe_delete, name="recipe_delete"),
     path("<int:recipe>/restore/", views.recipe_restore, name="recipe_restore"),
 ]

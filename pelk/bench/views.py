@@ -219,6 +219,14 @@ def recipe_rename(request: YardRequest, recipe: int) -> HttpResponse:
 
 
 @require_POST
+def recipe_plan(request: YardRequest, recipe: int) -> HttpResponse:
+    """Plan a recipe as a next batch, or take that back."""
+    row, planned = _own(request, recipe), request.POST.get("planned") == "1"
+    services.plan_recipe(recipe=row, by=request.user, planned=planned)
+    return redirect("shelf:buying" if planned else row)
+
+
+@require_POST
 def recipe_delete(request: YardRequest, recipe: int) -> HttpResponse:
     """Put a recipe away, with the way back."""
     row = _own(request, recipe)

@@ -15,6 +15,10 @@ from pelk.core.structure import Structure, structure_of
 
 # Where two materials are set side by side: a warm month, a pot of common height.
 BESIDE_C, BESIDE_DAYS, BESIDE_CM = 20.0, 30, 15.0
+ORGANIC = {"check": "ask your certifier", "not-permitted": "not permitted",
+           "raw-manure-rule": "by the raw manure rule"}  # fmt: skip
+# An element that comes along is told when it differs by this much. [g/kg], [-]
+CLEARLY_G, CLEARLY_MORE = 4.0, 1.4
 # A content counts as what a feed is bought for from here on. [%]
 WORTH_BUYING = {"N": 3.0, "P": 3.0, "K": 5.0, "Ca": 15.0, "Mg": 6.0}
 HOLDERS = frozenset(["peat", "coir", "wood", "bark"])
@@ -92,11 +96,20 @@ def _job_of_part(material: Material) -> Job:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One property, of the material and of what takes its place."""
+    """One property, of the material and of what takes its place.
+
+    Attributes
+    ----------
+    name : str
+        The property, or the element that comes with it.
+    by_g : float
+        For an element: grams more (+) or less (-) for a kilogram; else 0. [g/kg]
+    """
 
     name: str
     was: str
     now: str
+    by_g: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,11 +164,32 @@ def changes(material: Material, other: Material, for_one: float) -> tuple[Change
     pairs = [
         (name, told(material, 1.0), told(other, for_one)) for name, told in _TOLD.items()
     ]
+    brings = _brings(material, other, for_one)
     if material.role == "bulk":
         pairs = [(n, tell(material), tell(other)) for n, tell in _TOLD_OF_PARTS.items()]
+        brings = []
     pairs.append(("from", material.origin, other.origin))
-    pairs.append(("organic", material.organic.split(":")[0], other.organic.split(":")[0]))
-    return tuple(Change(n, a, b) for n, a, b in pairs if a != b and a and b)
+    pairs.append(("for organic growing", *(_organic(m) for m in (material, other))))
+    differ = [Change(n, a, b) for n, a, b in pairs if a != b and a and b]
+    return (*differ, *brings)
+
+
+def _organic(material: Material) -> str:
+    status = material.organic.split(":")[0]
+    return ORGANIC.get(status, status)
+
+
+def _brings(material: Material, other: Material, for_one: float) -> list[Change]:
+    """Return the elements of which something else brings clearly more or less."""
+    job, found = job_of(material).key, []
+    for element, name in NAMES.items():
+        held, theirs = (m.composition.get(element) for m in (material, other))
+        if held is None or theirs is None or element == job:
+            continue
+        was, now = 10 * held.typ, 10 * theirs.typ * for_one
+        if abs(now - was) >= CLEARLY_G and max(now, was) > CLEARLY_MORE * min(now, was):
+            found.append(Change(name, f"{was:.0f} g", f"{now:.0f} g", now - was))
+    return found
 
 
 def _month(material: Material, times: float) -> str:
@@ -197,25 +231,8 @@ def _salty(material: Material, times: float) -> str:
     return "much salt" if grams > 30 else "some salt" if grams > 8 else "little salt"
 
 
-def _beside(element: str) -> Callable[[Material, float], str]:
-    def told(material: Material, times: float) -> str:
-        content = material.composition.get(element)
-        if content is None:
-            return ""
-        grams = times * content.typ * 10
-        if grams < 5:
-            return "none to speak of"
-        power = 5 if grams < 50 else 10 if grams < 100 else 50
-        return f"about {round(grams / power) * power:g} g"
-
-    return told
-
-
 _TOLD: dict[str, Callable[[Material, float], str]] = {
     "nitrogen comes": _month, "pH": _charge, "acid comes": _pace, "salt": _salty,
-    "nitrogen with it": _beside("N"), "phosphorus with it": _beside("P"),
-    "potassium with it": _beside("K"), "calcium with it": _beside("Ca"),
-    "magnesium with it": _beside("Mg"),
 }  # fmt: skip
 
 

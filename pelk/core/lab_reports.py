@@ -102,6 +102,8 @@ class Reported:
     ----------
     line : int
         In the file or the pasted text, from 1.
+    printed : str
+        The unit as it stands there.
     problem : str
         Why it could not be read; empty when it was.
     """
@@ -112,6 +114,7 @@ class Reported:
     value: float = 0.0
     unit: str = ""
     basis: str = ""
+    printed: str = ""
     problem: str = ""
 
 
@@ -198,7 +201,9 @@ def _row(number: int, line: str, name: str, value: float, unit: str) -> Reported
         if re.search(rf"\b{word}\b", plain):
             plain, basis = re.sub(rf"(\bof )?\b{word}\b", "", plain), meant
             break
-    return Reported(number, line, name.strip(), value, re.sub(r"\s+", "", plain), basis)
+    return Reported(
+        number, line, name.strip(), value, re.sub(r"\s+", "", plain), basis, unit.strip()
+    )
 
 
 def key_of(name: str) -> str:

@@ -2,71 +2,69 @@
 
 from dataclasses import dataclass
 
+from pelk.core.analysis import CONTENTS, FACTS, Fact, value_of
 from pelk.core.elements import LABEL_OXIDE, element_in_oxide
 from pelk.core.materials import Material, Range
 from pelk.ui.numbers import sig
 
-NAMES = {
-    "N": "Nitrogen, total", "P": "Phosphorus", "K": "Potassium", "Ca": "Calcium",
-    "Mg": "Magnesium", "S": "Sulfur", "S elemental": "of it elemental", "C": "Carbon",
-    "Fe": "Iron", "Na": "Sodium", "Cl": "Chloride", "Mn": "Manganese", "Zn": "Zinc",
-    "Cu": "Copper", "B": "Boron",
-}  # fmt: skip
 # Below this share a content reads better in mg/kg.
 TRACE_PCT = 0.05
+LONG_UNIT = 6
+# What the page shows first; the rest is folded.
+MAIN = frozenset(["N", "P", "K", "Ca", "Mg", "S", ""])
+PHYSICAL = tuple(key for key in FACTS if key not in CONTENTS)
 
 
 @dataclass(frozen=True, slots=True)
 class Row:
     """One fact: name, typical value, span, and on what ground it stands."""
 
+    fact: str
     name: str
     value: str
     span: str
     mark: str
+    note: str = ""
 
 
 def analysis_rows(material: Material, *, oxide: bool = False) -> list[Row]:
     """Return what a material holds, as elements or as label oxides."""
     rows = []
-    for element, name in NAMES.items():
+    for element in CONTENTS:
         content = material.composition.get(element)
         if content is None:
             continue
-        mark = material.mark_of(element)
+        name = CONTENTS[element]
         if oxide and element in LABEL_OXIDE:
             label = LABEL_OXIDE[element]
-            name, content = (
-                f"{name} as {label}",
-                _scaled(content, 1 / element_in_oxide(label)),
-            )
-        rows.append(_content_row(name, content, mark))
+            name = f"{name} as {label}"
+            content = _scaled(content, 1 / element_in_oxide(label))
+        rows.append(_content_row(material, FACTS[element], content, name))
     if ratio := _carbon_to_nitrogen(material):
-        rows.append(Row("Carbon to nitrogen", f"{ratio:.0f} : 1", "", "derived"))
+        rows.append(Row("", "Carbon to nitrogen", f"{ratio:.0f} : 1", "", "derived"))
     return rows
 
 
 def physical_rows(material: Material) -> list[Row]:
     """Return how a material weighs, buffers and salts."""
-    rows = []
-    unit = {
-        "density": ("Weight of a litre", "kg/L"), "ph": ("pH", ""),
-        "buffer": ("Buffer capacity", "meq/L per pH"),
-        "cce": ("Lime value (CaCO3 equivalent)", "%"), "ec": ("Salts, SME", "dS/m"),
-    }  # fmt: skip
-    for fact, (name, suffix) in unit.items():
-        value: Range | None = getattr(material, fact)
-        if value is not None:
-            rows.append(_row(name, value, suffix, material.mark_of(fact)))
-    if material.moisture_pct is not None:
-        rows.append(Row("Moisture", f"{sig(material.moisture_pct)} %", "", "book"))
-    if material.loose_l_per_kg:
-        loosened = f"{sig(material.loose_l_per_kg)} L per kg"
-        rows.append(Row("Loosens to", loosened, "", "practice"))
-    if material.acid_base:
-        base = f"{material.acid_base:+.3g} kg CaCO3 per 100 kg"
-        rows.append(Row("Acid − or base +", base, "", material.mark_of("acid_base")))
-    return rows
+    found = [(FACTS[key], value_of(material, key)) for key in PHYSICAL]
+    return [
+        _row(material, held, value, *_named(held))
+        for held, value in found
+        if value is not None
+    ]
+
+
+def _named(held: Fact) -> tuple[str, str]:
+    """Return a fact's name and unit; a long unit goes with the name."""
+    if len(held.unit) > LONG_UNIT:
+        return f"{held.name}, {held.unit}", ""
+    return held.name, held.unit
+
+
+def unknown_facts(material: Material) -> list[Fact]:
+    """Return what nobody has said of a material yet."""
+    return [held for key, held in FACTS.items() if value_of(material, key) is None]
 
 
 def _carbon_to_nitrogen(material: Material) -> float | None:
@@ -78,12 +76,18 @@ def _scaled(content: Range, factor: float) -> Range:
     return Range(content.low * factor, content.typ * factor, content.high * factor)
 
 
-def _content_row(name: str, content: Range, mark: str) -> Row:
+def _content_row(material: Material, held: Fact, content: Range, name: str) -> Row:
     if 0 < content.typ < TRACE_PCT:
-        return _row(name, _scaled(content, 1e4), "mg/kg", mark)
-    return _row(name, content, "%", mark)
+        return _row(material, held, _scaled(content, 1e4), name, "mg/kg")
+    return _row(material, held, content, name, "%")
 
 
-def _row(name: str, value: Range, unit: str, mark: str) -> Row:
+def _row(material: Material, held: Fact, value: Range, name: str, unit: str) -> Row:
     span = "" if value.low == value.high else f"{sig(value.low, 2)}–{sig(value.high, 2)}"
-    return Row(name, f"{sig(value.typ)} {unit}".strip(), span, mark)
+    ground = material.grounds.get(held.key)
+    if held.key in material.usable:
+        name = f"{name}, printed as available"
+    return Row(
+        held.key, name, f"{sig(value.typ)} {unit}".strip(), span,
+        material.mark_of(held.key), ground.note if ground else "",
+    )  # fmt: skip

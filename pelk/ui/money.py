@@ -40,6 +40,10 @@ class Money:
         text = f"{amount:.{min(places, 6)}f}".rstrip("0")
         return f"{self.symbol}{text}"
 
+    def each_float(self, amount: float) -> str:
+        """Write a unit price that was kept as a float for ordering."""
+        return self.each(Decimal(repr(round(amount, 6))))
+
 
 def read_money(text: str) -> Decimal | None:
     """Return a typed amount of money, or None when it is not one."""

@@ -5,7 +5,7 @@ from django.http import HttpRequest
 from django.urls import reverse
 
 
-def say_with_undo(request: HttpRequest, text: str, address: str, pk: int) -> None:
+def say_with_undo(request: HttpRequest, text: str, address: str, pk: int | str) -> None:
     """Tell the next page what was done, with a button that posts to the undo address."""
     tags = f"undo:{reverse(address, args=[pk])}"
     messages.success(request, text, extra_tags=tags)

@@ -135,7 +135,7 @@ class Measures:
             if pounds >= 2:
                 return f"{sig(pounds, digits)}\u00a0lb"
             return f"{sig(mass_g / sizes()['oz'], digits)}\u00a0oz"
-        if mass_g >= 2000:
+        if mass_g >= 1000:
             return f"{sig(mass_g / 1000, digits)}\u00a0kg"
         return f"{sig(mass_g, digits)}\u00a0g"
 

@@ -7,263 +7,548 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('shelf', '0001_initial'),
-        ('yards', '0002_currency_months_school_hands'),
+        ("shelf", "0001_initial"),
+        ("yards", "0002_currency_months_school_hands"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Bag',
+            name="Bag",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('deleted_at', models.DateTimeField(blank=True, editable=False, null=True)),
-                ('kind', models.CharField(choices=[('bag', 'bag by volume'), ('bale', 'bale, label says the pressed volume'), ('bale-loose', 'bale, label says the loosened volume'), ('brick', 'brick or block by weight'), ('sack', 'sack, tub or box by weight'), ('heap', 'loose heap')], max_length=10)),
-                ('size', models.FloatField(verbose_name='as printed on one')),
-                ('unit', models.CharField(max_length=10)),
-                ('count', models.PositiveIntegerField(default=1, verbose_name='how many')),
-                ('price', models.DecimalField(decimal_places=2, max_digits=10, null=True, verbose_name='price of one')),
-                ('bought_on', models.DateField(default=django.utils.timezone.localdate)),
-                ('lot', models.CharField(blank=True, max_length=40)),
-                ('note', models.CharField(blank=True, max_length=200)),
-                ('measure', models.CharField(choices=[('L', 'loosened litres'), ('kg', 'kilograms')], max_length=2)),
-                ('holds', models.FloatField(verbose_name='one holds')),
-                ('left', models.FloatField()),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "deleted_at",
+                    models.DateTimeField(blank=True, editable=False, null=True),
+                ),
+                (
+                    "kind",
+                    models.CharField(
+                        choices=[
+                            ("bag", "bag by volume"),
+                            ("bale", "bale, label says the pressed volume"),
+                            ("bale-loose", "bale, label says the loosened volume"),
+                            ("brick", "brick or block by weight"),
+                            ("sack", "sack, tub or box by weight"),
+                            ("heap", "loose heap"),
+                        ],
+                        max_length=10,
+                    ),
+                ),
+                ("size", models.FloatField(verbose_name="as printed on one")),
+                ("unit", models.CharField(max_length=10)),
+                (
+                    "count",
+                    models.PositiveIntegerField(default=1, verbose_name="how many"),
+                ),
+                (
+                    "price",
+                    models.DecimalField(
+                        decimal_places=2,
+                        max_digits=10,
+                        null=True,
+                        verbose_name="price of one",
+                    ),
+                ),
+                ("bought_on", models.DateField(default=django.utils.timezone.localdate)),
+                ("lot", models.CharField(blank=True, max_length=40)),
+                ("note", models.CharField(blank=True, max_length=200)),
+                (
+                    "measure",
+                    models.CharField(
+                        choices=[("L", "loosened litres"), ("kg", "kilograms")],
+                        max_length=2,
+                    ),
+                ),
+                ("holds", models.FloatField(verbose_name="one holds")),
+                ("left", models.FloatField()),
             ],
             options={
-                'ordering': ['-bought_on', '-pk'],
+                "ordering": ["-bought_on", "-pk"],
             },
         ),
         migrations.CreateModel(
-            name='HandMeasure',
+            name="HandMeasure",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('deleted_at', models.DateTimeField(blank=True, editable=False, null=True)),
-                ('kind', models.CharField(max_length=20)),
-                ('low_ml', models.FloatField()),
-                ('ml', models.FloatField(verbose_name='one holds, mL')),
-                ('high_ml', models.FloatField()),
-                ('weighings', models.JSONField(verbose_name='as they were read')),
-                ('of', models.CharField(blank=True, max_length=120, verbose_name='what was measured')),
-                ('state', models.CharField(choices=[('as used', 'as I use it'), ('dry', 'drier than that'), ('wet', 'wetter than that')], default='as used', max_length=10)),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "deleted_at",
+                    models.DateTimeField(blank=True, editable=False, null=True),
+                ),
+                ("kind", models.CharField(max_length=20)),
+                ("low_ml", models.FloatField()),
+                ("ml", models.FloatField(verbose_name="one holds, mL")),
+                ("high_ml", models.FloatField()),
+                ("weighings", models.JSONField(verbose_name="as they were read")),
+                (
+                    "of",
+                    models.CharField(
+                        blank=True, max_length=120, verbose_name="what was measured"
+                    ),
+                ),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[
+                            ("as used", "as I use it"),
+                            ("dry", "drier than that"),
+                            ("wet", "wetter than that"),
+                        ],
+                        default="as used",
+                        max_length=10,
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-created_at', '-pk'],
+                "ordering": ["-created_at", "-pk"],
             },
         ),
         migrations.CreateModel(
-            name='LabReport',
+            name="LabReport",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('deleted_at', models.DateTimeField(blank=True, editable=False, null=True)),
-                ('lab', models.CharField(blank=True, max_length=80)),
-                ('dated', models.DateField(default=django.utils.timezone.localdate)),
-                ('method', models.CharField(choices=[('total', 'totals of a digest: compost, manure, meal'), ('soil', 'a soil test: what an extract draws from dry soil'), ('sme', 'saturated media extract, mg in a litre of extract')], max_length=10)),
-                ('basis', models.CharField(choices=[('dry', 'of the dry matter'), ('fresh', 'as received')], default='dry', max_length=10)),
-                ('ec_method', models.CharField(choices=[('sme', 'sme'), ('1:2', '1:2'), ('1:5', '1:5'), ('pour-through', 'pour-through')], default='1:5', max_length=15)),
-                ('text', models.TextField()),
-                ('decisions', models.JSONField(default=dict)),
-                ('state', models.CharField(choices=[('draft', 'not taken yet'), ('taken', 'taken')], default='draft', max_length=10)),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "deleted_at",
+                    models.DateTimeField(blank=True, editable=False, null=True),
+                ),
+                ("lab", models.CharField(blank=True, max_length=80)),
+                ("dated", models.DateField(default=django.utils.timezone.localdate)),
+                (
+                    "method",
+                    models.CharField(
+                        choices=[
+                            ("total", "totals of a digest: compost, manure, meal"),
+                            ("soil", "a soil test: what an extract draws from dry soil"),
+                            ("sme", "saturated media extract, mg in a litre of extract"),
+                        ],
+                        max_length=10,
+                    ),
+                ),
+                (
+                    "basis",
+                    models.CharField(
+                        choices=[("dry", "of the dry matter"), ("fresh", "as received")],
+                        default="dry",
+                        max_length=10,
+                    ),
+                ),
+                (
+                    "ec_method",
+                    models.CharField(
+                        choices=[
+                            ("sme", "sme"),
+                            ("1:2", "1:2"),
+                            ("1:5", "1:5"),
+                            ("pour-through", "pour-through"),
+                        ],
+                        default="1:5",
+                        max_length=15,
+                    ),
+                ),
+                ("text", models.TextField()),
+                ("decisions", models.JSONField(default=dict)),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[("draft", "not taken yet"), ("taken", "taken")],
+                        default="draft",
+                        max_length=10,
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-created_at', '-pk'],
+                "ordering": ["-created_at", "-pk"],
             },
         ),
         migrations.CreateModel(
-            name='Sample',
+            name="Sample",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('deleted_at', models.DateTimeField(blank=True, editable=False, null=True)),
-                ('label', models.CharField(max_length=60)),
-                ('due_at', models.DateTimeField()),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "deleted_at",
+                    models.DateTimeField(blank=True, editable=False, null=True),
+                ),
+                ("label", models.CharField(max_length=60)),
+                ("due_at", models.DateTimeField()),
             ],
             options={
-                'ordering': ['-created_at', '-pk'],
+                "ordering": ["-created_at", "-pk"],
             },
         ),
         migrations.CreateModel(
-            name='StockMove',
+            name="StockMove",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('amount', models.FloatField(verbose_name="in the bag's measure, out is negative")),
-                ('why', models.CharField(choices=[('bought', 'bought'), ('batch', 'into a batch'), ('counted', 'counted again')], max_length=10)),
-                ('text', models.CharField(blank=True, max_length=120)),
-                ('url', models.CharField(blank=True, max_length=200)),
-                ('at', models.DateTimeField(default=django.utils.timezone.now)),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "amount",
+                    models.FloatField(
+                        verbose_name="in the bag's measure, out is negative"
+                    ),
+                ),
+                (
+                    "why",
+                    models.CharField(
+                        choices=[
+                            ("bought", "bought"),
+                            ("batch", "into a batch"),
+                            ("counted", "counted again"),
+                        ],
+                        max_length=10,
+                    ),
+                ),
+                ("text", models.CharField(blank=True, max_length=120)),
+                ("url", models.CharField(blank=True, max_length=200)),
+                ("at", models.DateTimeField(default=django.utils.timezone.now)),
             ],
             options={
-                'ordering': ['-at', '-pk'],
+                "ordering": ["-at", "-pk"],
             },
         ),
         migrations.CreateModel(
-            name='Value',
+            name="Value",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('created_at', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
-                ('deleted_at', models.DateTimeField(blank=True, editable=False, null=True)),
-                ('fact', models.CharField(max_length=20)),
-                ('low', models.FloatField()),
-                ('typ', models.FloatField(verbose_name='typical')),
-                ('high', models.FloatField()),
-                ('usable', models.BooleanField(default=False, verbose_name='printed as available')),
-                ('ground', models.CharField(choices=[('label', 'from the label'), ('lab', 'from the lab'), ('yours', 'measured here'), ('guess', 'my guess')], max_length=10)),
-                ('dated', models.DateField(null=True)),
-                ('note', models.CharField(blank=True, max_length=120)),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True,
+                        primary_key=True,
+                        serialize=False,
+                        verbose_name="ID",
+                    ),
+                ),
+                (
+                    "created_at",
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, editable=False
+                    ),
+                ),
+                (
+                    "deleted_at",
+                    models.DateTimeField(blank=True, editable=False, null=True),
+                ),
+                ("fact", models.CharField(max_length=20)),
+                ("low", models.FloatField()),
+                ("typ", models.FloatField(verbose_name="typical")),
+                ("high", models.FloatField()),
+                (
+                    "usable",
+                    models.BooleanField(
+                        default=False, verbose_name="printed as available"
+                    ),
+                ),
+                (
+                    "ground",
+                    models.CharField(
+                        choices=[
+                            ("label", "from the label"),
+                            ("lab", "from the lab"),
+                            ("yours", "measured here"),
+                            ("guess", "my guess"),
+                        ],
+                        max_length=10,
+                    ),
+                ),
+                ("dated", models.DateField(null=True)),
+                ("note", models.CharField(blank=True, max_length=120)),
             ],
             options={
-                'ordering': ['-created_at', '-pk'],
+                "ordering": ["-created_at", "-pk"],
             },
         ),
         migrations.AddField(
-            model_name='material',
-            name='deleted_at',
+            model_name="material",
+            name="deleted_at",
             field=models.DateTimeField(blank=True, editable=False, null=True),
         ),
         migrations.AddField(
-            model_name='material',
-            name='like',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to='shelf.material', verbose_name='taken as like'),
+            model_name="material",
+            name="like",
+            field=models.ForeignKey(
+                null=True,
+                on_delete=django.db.models.deletion.SET_NULL,
+                related_name="+",
+                to="shelf.material",
+                verbose_name="taken as like",
+            ),
         ),
         migrations.AddField(
-            model_name='material',
-            name='n_pct',
-            field=models.FloatField(null=True, verbose_name='nitrogen, %'),
+            model_name="material",
+            name="n_pct",
+            field=models.FloatField(null=True, verbose_name="nitrogen, %"),
         ),
         migrations.AddField(
-            model_name='material',
-            name='origin',
+            model_name="material",
+            name="origin",
             field=models.CharField(blank=True, max_length=20),
         ),
         migrations.AddField(
-            model_name='shelfitem',
-            name='is_low',
+            model_name="shelfitem",
+            name="is_low",
             field=models.BooleanField(default=False),
         ),
         migrations.AddField(
-            model_name='shelfitem',
-            name='left_kg',
-            field=models.FloatField(null=True, verbose_name='kilograms left'),
+            model_name="shelfitem",
+            name="left_kg",
+            field=models.FloatField(null=True, verbose_name="kilograms left"),
         ),
         migrations.AddField(
-            model_name='shelfitem',
-            name='left_l',
-            field=models.FloatField(null=True, verbose_name='loosened litres left'),
+            model_name="shelfitem",
+            name="left_l",
+            field=models.FloatField(null=True, verbose_name="loosened litres left"),
         ),
         migrations.AddField(
-            model_name='shelfitem',
-            name='price_kg',
-            field=models.FloatField(null=True, verbose_name='price of a kilogram'),
+            model_name="shelfitem",
+            name="price_kg",
+            field=models.FloatField(null=True, verbose_name="price of a kilogram"),
         ),
         migrations.AddField(
-            model_name='shelfitem',
-            name='price_l',
-            field=models.FloatField(null=True, verbose_name='price of a loosened litre'),
+            model_name="shelfitem",
+            name="price_l",
+            field=models.FloatField(null=True, verbose_name="price of a loosened litre"),
         ),
         migrations.AlterField(
-            model_name='analysis',
-            name='origin',
-            field=models.CharField(choices=[('library', 'starter library'), ('own', "the yard's own values")], default='library', max_length=10),
+            model_name="analysis",
+            name="origin",
+            field=models.CharField(
+                choices=[
+                    ("library", "starter library"),
+                    ("own", "the yard's own values"),
+                ],
+                default="library",
+                max_length=10,
+            ),
         ),
         migrations.AddIndex(
-            model_name='material',
-            index=models.Index(fields=['-n_pct', 'name', 'id'], name='shelf_by_nitrogen'),
+            model_name="material",
+            index=models.Index(fields=["-n_pct", "name", "id"], name="shelf_by_nitrogen"),
         ),
         migrations.AddIndex(
-            model_name='shelfitem',
-            index=models.Index(fields=['yard', 'price_l'], name='shelf_by_price'),
+            model_name="shelfitem",
+            index=models.Index(fields=["yard", "price_l"], name="shelf_by_price"),
         ),
         migrations.AddIndex(
-            model_name='shelfitem',
-            index=models.Index(fields=['yard', '-left_l'], name='shelf_by_left'),
+            model_name="shelfitem",
+            index=models.Index(fields=["yard", "-left_l"], name="shelf_by_left"),
         ),
         migrations.AddField(
-            model_name='bag',
-            name='material',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='bags', to='shelf.material'),
+            model_name="bag",
+            name="material",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="bags",
+                to="shelf.material",
+            ),
         ),
         migrations.AddField(
-            model_name='bag',
-            name='yard',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard'),
+            model_name="bag",
+            name="yard",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="+",
+                to="yards.yard",
+            ),
         ),
         migrations.AddField(
-            model_name='handmeasure',
-            name='by',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL),
+            model_name="handmeasure",
+            name="by",
+            field=models.ForeignKey(
+                null=True,
+                on_delete=django.db.models.deletion.SET_NULL,
+                related_name="+",
+                to=settings.AUTH_USER_MODEL,
+            ),
         ),
         migrations.AddField(
-            model_name='handmeasure',
-            name='yard',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard'),
+            model_name="handmeasure",
+            name="yard",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="+",
+                to="yards.yard",
+            ),
         ),
         migrations.AddField(
-            model_name='labreport',
-            name='by',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL),
+            model_name="labreport",
+            name="by",
+            field=models.ForeignKey(
+                null=True,
+                on_delete=django.db.models.deletion.SET_NULL,
+                related_name="+",
+                to=settings.AUTH_USER_MODEL,
+            ),
         ),
         migrations.AddField(
-            model_name='labreport',
-            name='material',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='shelf.material'),
+            model_name="labreport",
+            name="material",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="+",
+                to="shelf.material",
+            ),
         ),
         migrations.AddField(
-            model_name='labreport',
-            name='yard',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard'),
+            model_name="labreport",
+            name="yard",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="+",
+                to="yards.yard",
+            ),
         ),
         migrations.AddField(
-            model_name='sample',
-            name='material',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='shelf.material'),
+            model_name="sample",
+            name="material",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="+",
+                to="shelf.material",
+            ),
         ),
         migrations.AddField(
-            model_name='sample',
-            name='yard',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard'),
+            model_name="sample",
+            name="yard",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="+",
+                to="yards.yard",
+            ),
         ),
         migrations.AddField(
-            model_name='stockmove',
-            name='bag',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='moves', to='shelf.bag'),
+            model_name="stockmove",
+            name="bag",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="moves",
+                to="shelf.bag",
+            ),
         ),
         migrations.AddField(
-            model_name='stockmove',
-            name='by',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL),
+            model_name="stockmove",
+            name="by",
+            field=models.ForeignKey(
+                null=True,
+                on_delete=django.db.models.deletion.SET_NULL,
+                related_name="+",
+                to=settings.AUTH_USER_MODEL,
+            ),
         ),
         migrations.AddField(
-            model_name='value',
-            name='bag',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='values', to='shelf.bag'),
+            model_name="value",
+            name="bag",
+            field=models.ForeignKey(
+                null=True,
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="values",
+                to="shelf.bag",
+            ),
         ),
         migrations.AddField(
-            model_name='value',
-            name='by',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL),
+            model_name="value",
+            name="by",
+            field=models.ForeignKey(
+                null=True,
+                on_delete=django.db.models.deletion.SET_NULL,
+                related_name="+",
+                to=settings.AUTH_USER_MODEL,
+            ),
         ),
         migrations.AddField(
-            model_name='value',
-            name='material',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='values', to='shelf.material'),
+            model_name="value",
+            name="material",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="values",
+                to="shelf.material",
+            ),
         ),
         migrations.AddField(
-            model_name='value',
-            name='report',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='values', to='shelf.labreport'),
+            model_name="value",
+            name="report",
+            field=models.ForeignKey(
+                null=True,
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="values",
+                to="shelf.labreport",
+            ),
         ),
         migrations.AddField(
-            model_name='value',
-            name='yard',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='yards.yard'),
+            model_name="value",
+            name="yard",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="+",
+                to="yards.yard",
+            ),
         ),
         migrations.AddIndex(
-            model_name='bag',
-            index=models.Index(fields=['yard', '-bought_on', '-id'], name='shelf_bag_yard_id_161a7f_idx'),
+            model_name="bag",
+            index=models.Index(
+                fields=["yard", "-bought_on", "-id"], name="shelf_bag_yard_id_161a7f_idx"
+            ),
         ),
     ]

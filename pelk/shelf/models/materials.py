@@ -214,7 +214,7 @@ class Value(YardScoped):
 class ShelfItem(YardScoped):
     """A material that a yard has at hand; what its bags come to is kept for long lists."""
 
-    material = models.ForeignKey(Material, models.CASCADE, related_name="+")
+    material = models.ForeignKey(Material, models.CASCADE, related_name="items")
     left_l = models.FloatField("loosened litres left", null=True)
     left_kg = models.FloatField("kilograms left", null=True)
     price_l = models.FloatField("price of a loosened litre", null=True)

@@ -20,7 +20,7 @@ from pelk.shelf.services.tallies import tally
 from pelk.yards.models import User, Yard
 
 # Addresses of the shelf that no material may take.
-RESERVED = frozenset(["add", "bags", "measures", "lab", "buying"])
+RESERVED = frozenset(["add", "label", "bags", "measures", "lab", "buying", "values"])
 NAME_LENGTH, NOTE_LENGTH = 120, 120
 
 

@@ -1,5 +1,6 @@
 """Tags and filters every template knows."""
 
+from decimal import Decimal
 from typing import Any
 
 from django import template
@@ -108,6 +109,27 @@ def texture(material: Any) -> str:
 
 
 @register.filter
+def absolute(value: float) -> float:
+    """Return a number without its sign."""
+    return abs(value)
+
+
+@register.simple_tag(takes_context=True)
+def money(context: Any, amount: Decimal | None) -> str:
+    """Write a sum in the yard's money."""
+    written: str = context["request"].yard.money.write(amount)
+    return written
+
+
+@register.simple_tag(takes_context=True)
+def money_each(context: Any, amount: Decimal | float | None) -> str:
+    """Write the price of one unit in the yard's money."""
+    exact = Decimal(repr(amount)) if isinstance(amount, float) else amount
+    written: str = context["request"].yard.money.each(exact)
+    return written
+
+
+@register.filter
 def npk(material: Any) -> str:
     """Write nitrogen, phosphate and potash as labels do; empty for a part."""
     content = material.composition
@@ -115,4 +137,8 @@ def npk(material: Any) -> str:
         return ""
     oxides = {"P": element_in_oxide("P2O5"), "K": element_in_oxide("K2O")}
     grade = [content[e].typ / oxides.get(e, 1.0) for e in ("N", "P", "K")]
-    return "–".join(write_sig(value, 2) for value in grade) if any(grade) else ""
+    return (
+        "–".join(f"{value:.1f}".removesuffix(".0") for value in grade)
+        if any(grade)
+        else ""
+    )

@@ -11,7 +11,8 @@ from pelk.barrow.card import card_of
 from pelk.barrow.models import Batch
 from pelk.barrow.services import finish_batch, make_batch, tick
 from pelk.bench.documents import MixDocument, read
-from pelk.bench.services import save_recipe
+from pelk.bench.services import plan_recipe, save_recipe
+from pelk.config.demo_shelf import fill_shelf
 from pelk.cure.services import record_reading
 from pelk.shelf.models import Material
 from pelk.shelf.services.materials import keep_on_shelf
@@ -92,10 +93,13 @@ def load() -> Yard:
     """Enter the demo through the services that a user's clicks go through."""
     user = sign_up(email=EMAIL, password=PASSWORD, yard_name=YARD)
     yard = user.memberships.get().yard
+    yard.currency = "GBP"
+    yard.save(update_fields=["currency"])
     made_at = timezone.now().replace(hour=10, minute=0) - timedelta(days=AGE_DAYS)
     before = made_at - timedelta(days=2)
     owned = list(Material.objects.visible_to(yard).filter(slug__in=set(SHELF)))
     keep_on_shelf(yard=yard, by=user, materials=owned, on=True, at=before)
+    fill_shelf(yard, user, before)
     camellia = save_recipe(yard=yard, by=user, document=_document(CAMELLIA), at=before)
     batch = make_batch(recipe=camellia, by=user, at=made_at)
     _tick_all(batch, user)
@@ -104,7 +108,8 @@ def load() -> Yard:
         at = made_at + timedelta(days=days)
         record_reading(batch=batch, by=user, taken_at=at, **measured)
     later = made_at + timedelta(days=12)
-    save_recipe(yard=yard, by=user, document=_document(AUBERGINE), at=later)
+    aubergine = save_recipe(yard=yard, by=user, document=_document(AUBERGINE), at=later)
+    plan_recipe(recipe=aubergine, by=user, planned=True, at=later)
     return yard
 
 

@@ -1,0 +1,162 @@
+"""Numbers of a material's page that can be asked why."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from decimal import Decimal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.contributions import lasting_meq_per_g
+from pelk.core.elements import CACO3_G_PER_EQ
+from pelk.core.errors import UnknownError
+from pelk.core.figures import Figure, Input, figure
+from pelk.core.materials import Material as CoreMaterial
+from pelk.core.measures import CUP_ML, grams_in
+from pelk.core.quantities import Quantity
+from pelk.core.release import MONTH_DAYS, daily_temperatures, nitrogen_released
+from pelk.core.stock import unit_prices
+from pelk.shelf.models import Bag
+from pelk.ui.numbers import sig
+from pelk.yards.models import Yard
+
+Floats = NDArray[np.float64]
+SEASON_DAYS, MONTH = 182, 30
+# The season is taken to begin in the first month as warm as this.
+SPRING_C = 10.0
+CUP = Quantity("cup", "a level cup", "m", "g", high=1e5)
+SPOON = Quantity("tbsp", "a level tablespoon", "m", "g", high=1e5)
+LITRE = Quantity("litre", "a loose litre", "m", "g", high=1e5)
+HANDFUL = Quantity("handful", "one handful", "m", "g", high=1e5)
+ACID = Quantity(
+    "acid", "lime that a kilogram does the work of", "A", "g CaCO3", -1e4, 1e4
+)
+RELEASED = Quantity("released", "Nitrogen free after 30 days", "x", "%", -1e3, 100, 2)
+PRICE = "price_"
+
+
+def season_start(normals_c: list[float]) -> int:
+    """Return the month, 0 for January, in which the season begins."""
+    coldest = int(np.argmin(normals_c))
+    for step in range(12):
+        month = (coldest + step) % 12
+        if normals_c[month] >= SPRING_C:
+            return month
+    return int(np.argmax(normals_c))
+
+
+def season_temperatures(yard: Yard, month: int) -> Floats:
+    """Return the yard's temperature on each day of a season from a month on."""
+    first = sum(MONTH_DAYS[:month])
+    return daily_temperatures(yard.normals_c, first, SEASON_DAYS)
+
+
+def figures_of(
+    core: CoreMaterial, yard: Yard, month: int, bag: Bag | None
+) -> dict[str, Figure]:
+    """Return the figures of a material's page, by key, in the order they stand there."""
+    found = [*_weights(core, yard), *_acid(core), *_release(core, yard, month)]
+    return {f.quantity.key: f for f in [*found, *_prices(core, yard, bag)]}
+
+
+def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
+    try:
+        density = core.loose_density()
+    except UnknownError:
+        return []
+    cup = CUP_ML[yard.system]
+    spoon = cup / 16 if yard.system == "us" else 15.0
+    weighed = Input(
+        "Weight of a litre", density.typ, "kg/L", core.mark_of("density"),
+        f"{sig(density.low, 2)}–{sig(density.high, 2)}",
+    )  # fmt: skip
+    rows = [(LITRE, 1000.0), (CUP, cup), (SPOON, spoon)]
+    found = [
+        figure(
+            quantity, grams_in(ml / 1000, density.typ), grams_in,
+            span=(grams_in(ml / 1000, density.low), grams_in(ml / 1000, density.high)),
+            inputs=(weighed, Input("Volume", ml, "mL")), method="volume times weight of a litre",
+        )
+        for quantity, ml in rows
+    ]  # fmt: skip
+    if hand := yard.hand_measures.get("handful"):
+        found.append(figure(
+            HANDFUL, grams_in(hand.typ / 1000, density.typ), grams_in,
+            span=(grams_in(hand.low / 1000, density.typ), grams_in(hand.high / 1000, density.typ)),
+            inputs=(weighed, Input("Your handful", hand.typ, "mL", "yours")),
+            method="your own handful times weight of a litre",
+        ))  # fmt: skip
+    return found
+
+
+def _acid(core: CoreMaterial) -> list[Figure]:
+    if core.role == "bulk" or core.acidity_role == "weak_acid":
+        return []
+    nitrogen = core.composition.get("N")
+    share = nitrogen_released(core, [20.0] * 120)
+    free = 10 * nitrogen.typ * float(share[-1]) if nitrogen and share is not None else 0.0
+    meq = lasting_meq_per_g(core, free)
+    if not meq:
+        return []
+    inputs = [
+        Input(label, value.typ, "%", core.mark_of(key))
+        for key, label in (("cce", "Lime value"), ("S elemental", "Elemental sulfur"),
+                           ("N", "Nitrogen"))
+        if (value := core.cce if key == "cce" else core.composition.get(key))
+    ]  # fmt: skip
+    if free:
+        inputs.append(Input("Nitrogen free in 120 days at 20 °C", free, "mg/g"))
+    return [
+        figure(
+            ACID, meq * CACO3_G_PER_EQ, lasting_meq_per_g, inputs=tuple(inputs),
+            method="base of its lime, less the acid of its sulfur and of the nitrogen that "
+            "nitrifies, in lime",
+            note="In a heap without plants. Roots give about half of the nitrogen’s acid back.",
+        )
+    ]  # fmt: skip
+
+
+def _release(core: CoreMaterial, yard: Yard, month: int) -> list[Figure]:
+    daily = season_temperatures(yard, month)
+    share = nitrogen_released(core, daily)
+    if share is None:
+        return []
+    warm = float(daily[:MONTH].mean())
+    nitrogen = core.composition["N"]
+    return [
+        figure(
+            RELEASED, 100 * float(share[MONTH]), nitrogen_released,
+            inputs=(
+                Input("Total nitrogen", nitrogen.typ, "%", core.mark_of("N")),
+                Input("Free at once", 100 * (core.mineral_n or 0), "%", core.mark_of("mineral_n")),
+                Input("Mean of those 30 days", warm, "°C", "yours"),
+            ),
+            method="what is mineral, and two pools that rot at the temperature of each day",
+            note="Moist, alive, alone. Below nothing, it ties nitrogen up.",
+        )
+    ]  # fmt: skip
+
+
+def _prices(core: CoreMaterial, yard: Yard, bag: Bag | None) -> list[Figure]:
+    if bag is None or bag.price is None:
+        return []
+    prices = unit_prices(bag.package(), core)
+    rows: Mapping[str, tuple[str, Decimal | None]] = {
+        "l": ("a loosened litre", prices.per_litre),
+        "kg": ("a kilogram", prices.per_kg),
+        "n": ("a gram of nitrogen", prices.per_g_nitrogen),
+    }
+    inputs = (
+        Input("Paid for one", float(bag.price), yard.currency, "yours"),
+        Input("One holds", bag.holds, bag.measure, "yours" if bag.measure == "kg" else "practice"),
+    )  # fmt: skip
+    return [
+        figure(
+            Quantity(f"{PRICE}{key}", f"the price of {name}", "p", yard.currency, high=1e9),
+            float(each), unit_prices, inputs=inputs,
+            method="price over what one package holds, loosened",
+        )
+        for key, (name, each) in rows.items()
+        if each is not None
+    ]  # fmt: skip

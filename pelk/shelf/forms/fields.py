@@ -1,0 +1,59 @@
+"""Fields that read numbers, money and sizes as growers write them."""
+
+from decimal import Decimal
+from typing import Any
+
+from django import forms
+
+from pelk.ui.money import read_money
+from pelk.ui.numbers import read_number
+
+NOT_A_NUMBER = "Write one number, such as 0.9."
+
+
+class NumberField(forms.CharField):
+    """A number as growers write it: ``0,9``, ``1½``; kept as typed when it is none."""
+
+    def __init__(
+        self, *args: Any, low: float = 0.0, high: float = 1e9, **kwargs: Any
+    ) -> None:
+        self.low, self.high = low, high
+        super().__init__(*args, **kwargs)
+        self.widget.attrs.setdefault("inputmode", "decimal")
+
+    def clean(self, value: Any) -> Any:
+        """Return the number, or None for a blank that may be."""
+        text = super().clean(value)
+        if not text:
+            return None
+        number = read_number(text)
+        if number is None:
+            raise forms.ValidationError(NOT_A_NUMBER)
+        if not self.low <= number <= self.high:
+            raise forms.ValidationError(
+                f"Found {number:g}, allowed: from {self.low:g} to {self.high:g}."
+            )
+        return number
+
+
+class MoneyField(forms.CharField):
+    """An amount of money, decimal."""
+
+    def clean(self, value: Any) -> Any:
+        """Return the amount, or None for a blank that may be."""
+        text = super().clean(value)
+        if not text:
+            return None
+        amount = read_money(text)
+        if amount is None:
+            raise forms.ValidationError("Write an amount, such as 12.50.")
+        return amount.quantize(Decimal("0.01"))
+
+
+def mark_errors(form: forms.Form) -> None:
+    """Tie each field with an error to its sentence, for those who cannot see it."""
+    for name in form.errors:
+        if name in form.fields:
+            attrs = form.fields[name].widget.attrs
+            attrs["aria-invalid"] = "true"
+            attrs["aria-describedby"] = f"{form[name].auto_id}_error"

@@ -1,0 +1,96 @@
+"""Another value in place of one: number, span, unit, and on what ground."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from pelk.core.analysis import Fact, spread_of
+from pelk.core.elements import LABEL_OXIDE, element_in_oxide
+from pelk.core.materials import Range
+from pelk.shelf.forms.fields import NumberField, mark_errors
+from pelk.shelf.models import Value
+from pelk.shelf.services.materials import Said
+
+# Units a value may be typed in, and what makes them the fact's own.
+CONTENT_UNITS = {"%": 1.0, "mg/kg (ppm)": 1e-4, "g/kg": 0.1}
+DENSITY_UNITS = {"kg/L": 1.0, "g/L": 1e-3, "lb/yd3": 0.000593276421}
+
+
+class ValueForm(forms.Form):
+    """One value as the grower has it."""
+
+    typical = NumberField(label="Value", low=-1e6)
+    unit = forms.ChoiceField(label="Unit", required=False)
+    low = NumberField(label="at least", required=False, low=-1e6)
+    high = NumberField(label="at most", required=False, low=-1e6)
+    ground = forms.ChoiceField(label="How it is known", choices=Value.Ground)
+    dated = forms.DateField(
+        label="Date", required=False,
+        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+    )  # fmt: skip
+    note = forms.CharField(label="Whose, which bag", required=False, max_length=120)
+
+    def __init__(self, *args: Any, fact: Fact, now: Range | None, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fact = fact
+        self.factors = self._units()
+        unit = self.fields["unit"]
+        assert isinstance(unit, forms.ChoiceField)
+        unit.choices = [(name, name) for name in self.factors]
+        if len(self.factors) < 2:
+            del self.fields["unit"]
+        if not fact.has_span:
+            del self.fields["low"], self.fields["high"]
+
+    def _units(self) -> dict[str, float]:
+        if self.fact.is_content:
+            units = dict(CONTENT_UNITS)
+            if oxide := LABEL_OXIDE.get(self.fact.key):
+                units[f"% {oxide}"] = element_in_oxide(oxide)
+            return units
+        return DENSITY_UNITS if self.fact.key == "density" else {self.fact.unit: 1.0}
+
+    def clean(self) -> dict[str, Any]:
+        """Refuse what the fact cannot be, beside its field."""
+        data = super().clean() or {}
+        factor = self.factors.get(data.get("unit", ""), 1.0)
+        quantity = self.fact.quantity
+        for name in ("typical", "low", "high"):
+            value = data.get(name)
+            if value is None:
+                continue
+            data[name] = value = value * factor
+            if not quantity.low <= value <= quantity.high:
+                unit = f" {self.fact.unit}" if self.fact.unit else ""
+                self.add_error(
+                    name, f"Found {value:.4g}{unit}, allowed: from {quantity.low:g} to "
+                    f"{quantity.high:g}{unit}.",
+                )  # fmt: skip
+        typical, low, high = (data.get(n) for n in ("typical", "low", "high"))
+        if typical is not None and low is not None and low > typical:
+            self.add_error("low", "More than the value itself.")
+        if typical is not None and high is not None and high < typical:
+            self.add_error("high", "Less than the value itself.")
+        mark_errors(self)
+        return data
+
+    @property
+    def range(self) -> Range:
+        """The value with its span; what was not said comes from its ground."""
+        data = self.cleaned_data
+        typical, low, high = data["typical"], data.get("low"), data.get("high")
+        if not self.fact.has_span:
+            return Range(typical, typical, typical)
+        usual = spread_of(self.fact.key, typical, data["ground"])
+        return Range(
+            min(usual.low, typical) if low is None else low, typical,
+            max(usual.high, typical) if high is None else high,
+        )  # fmt: skip
+
+    @property
+    def said(self) -> Said:
+        """Where it comes from."""
+        data = self.cleaned_data
+        return Said(data["ground"], data["dated"], data["note"])

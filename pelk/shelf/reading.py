@@ -1,0 +1,214 @@
+"""A material's page: everything known of it, ready for the template."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from pelk.core.analysis import Fact
+from pelk.core.cautions import Caution, Line, fired
+from pelk.core.figures import Figure
+from pelk.core.jobs import NAMES, Job, Substitute, job_of, substitutes
+from pelk.core.materials import Material as CoreMaterial
+from pelk.core.release import MONTH_DAYS, nitrogen_released
+from pelk.core.sources import Source
+from pelk.shelf.figures import SEASON_DAYS, figures_of, season_start, season_temperatures
+from pelk.shelf.later import Place, places_of
+from pelk.shelf.listing import refused_by
+from pelk.shelf.models import Bag, Material, ShelfItem, cores_of
+from pelk.shelf.tables import MAIN, Row, analysis_rows, physical_rows, unknown_facts
+from pelk.sources.selectors import works_named_in
+from pelk.ui.release_chart import ReleaseChart, release_chart
+from pelk.yards.models import Yard
+
+STEADY_C = 20.0
+MOST_SUBSTITUTES, MOST_BAGS, MOST_NEAR, MOST_SAID = 6, 8, 400, 3
+FAMILIES_OF = {"lime": ("lime", "ash"), "acid": ("acidifier",)}
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A substitute with its price and whether it is on the shelf."""
+
+    what: Substitute
+    material: Material
+    is_mine: bool
+    price: str
+    says: str
+    bag: int | None
+    each: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MaterialReading:
+    """Everything the page shows of one material."""
+
+    core: CoreMaterial
+    analysis: list[Row]
+    folded: list[Row]
+    physical: list[Row]
+    unknown: list[Fact]
+    figures: dict[str, Figure]
+    chart: ReleaseChart | None
+    month: int
+    cautions: list[Caution]
+    bags: list[Bag]
+    item: ShelfItem | None
+    left: str
+    job: Job
+    choices: list[Choice]
+    value: str
+    beside: list[int]
+    places: list[Place]
+    works: list[Source]
+
+
+def reading(
+    material: Material, yard: Yard, *, oxide: bool = False, month: int | None = None
+) -> MaterialReading:
+    """Make a material ready for its page."""
+    core = material.core
+    begins = season_start(yard.normals_c) if month is None else month
+    bags = list(Bag.objects.of(yard).live().filter(material=material)[:MOST_BAGS])
+    rows = analysis_rows(core, oxide=oxide)
+    item = ShelfItem.objects.of(yard).filter(material=material).first()
+    choices = _choices(material, yard)
+    priced = next((bag for bag in bags if bag.price is not None), None)
+    return MaterialReading(
+        core=core,
+        analysis=[row for row in rows if row.fact in MAIN],
+        folded=[row for row in rows if row.fact not in MAIN],
+        physical=physical_rows(core),
+        unknown=unknown_facts(core),
+        figures=figures_of(core, yard, begins, priced),
+        chart=_chart(core, yard, begins),
+        month=begins,
+        cautions=cautions_of(core),
+        bags=bags,
+        item=item,
+        left=_left(item, material, yard),
+        job=job_of(core),
+        choices=choices,
+        value=_value(material, item, choices, yard),
+        beside=[
+            b for b in (priced.pk if priced else None, *(c.bag for c in choices)) if b
+        ][:4],
+        places=places_of(yard, material.slug),
+        works=works_named_in(core.provenance),
+    )
+
+
+def _chart(core: CoreMaterial, yard: Yard, month: int) -> ReleaseChart | None:
+    own = nitrogen_released(core, season_temperatures(yard, month))
+    steady = nitrogen_released(core, [STEADY_C] * SEASON_DAYS)
+    if own is None or steady is None or core.composition["N"].typ < 0.1:
+        return None
+    ticks, day = [], 0
+    for step in range(7):
+        at = (month + step) % 12
+        ticks.append((day, date(2001, at + 1, 1).strftime("%b")))
+        day += MONTH_DAYS[at]
+    return release_chart(
+        [("yard", "here", own), ("steady", f"{STEADY_C:g} °C", steady)], ticks
+    )
+
+
+def cautions_of(core: CoreMaterial) -> list[Caution]:
+    """Return what the published list says of handling a material on its own."""
+    line = Line(
+        core.name,
+        {"tag": frozenset(core.tags), "state": frozenset(["dry"])},
+        core.dose_typ_g_l or 0.0,
+    )
+    context = {"stage": frozenset(["weigh", "mix"]), "where": frozenset(["outdoors"])}
+    return fired([line], context)
+
+
+def _left(item: ShelfItem | None, material: Material, yard: Yard) -> str:
+    if item is None:
+        return ""
+    measures = yard.measures
+    litres = "" if item.left_l is None else measures.volume(item.left_l)
+    kilos = "" if item.left_kg is None else measures.mass(1000 * item.left_kg)
+    said = [litres, kilos] if material.is_part else [kilos, litres]
+    return ", ".join(part for part in said if part)
+
+
+def _choices(material: Material, yard: Yard) -> list[Choice]:
+    """Return what does the same job and fits the school, the shelf's own first."""
+    key = job_of(material.core).key
+    shut = set(refused_by(yard.schooling))
+    near = Material.objects.listed_for(yard).filter(role=material.role)
+    if material.role != "bulk" and key not in NAMES:
+        near = near.filter(family__in=FAMILIES_OF.get(key, (material.family,)))
+    rows = [m for m in near.with_analysis()[:MOST_NEAR] if m.slug not in shut]
+    cores = dict(zip([m.slug for m in rows], cores_of(rows), strict=True))
+    found = substitutes(material.core, cores.values())
+    by_slug = {m.slug: m for m in rows}
+    items = {
+        item.material_id: item
+        for item in ShelfItem.objects.of(yard).filter(material__in=rows)
+    }
+    bags = dict(
+        Bag.objects.of(yard).live().in_use_order()
+        .filter(material__in=rows, price__isnull=False)
+        .values_list("material_id", "pk")
+    )  # fmt: skip
+    choices = []
+    for one in found:
+        row = by_slug[one.material.slug]
+        item = items.get(row.pk)
+        choices.append(Choice(
+            one, row, item is not None, _price(item, material.is_part, yard),
+            _says(one), bags.get(row.pk), _for_the_job(item, one.material),
+        ))  # fmt: skip
+    return sorted(choices, key=lambda c: not c.is_mine)[:MOST_SUBSTITUTES]
+
+
+def _says(one: Substitute) -> str:
+    """Say what changes: properties first, then what more and less comes along."""
+    said = [f"{c.name} {c.now}, not {c.was}" for c in one.changes if not c.by_g][
+        :MOST_SAID
+    ]
+    for word, sign in (("more", 1), ("less", -1)):
+        names = [c.name for c in one.changes if c.by_g * sign > 0]
+        if names:
+            said.append(f"{word} {', '.join(names)}")
+    return "; ".join(said) or "nothing else to speak of changes"
+
+
+def _for_the_job(item: ShelfItem | None, core: CoreMaterial) -> float | None:
+    """Return the price of one unit of what a material is bought for."""
+    job = job_of(core)
+    if item is None:
+        return None
+    if job.per_kg is None:
+        return item.price_l
+    return item.price_kg / job.per_kg if item.price_kg is not None else None
+
+
+def _value(
+    material: Material, item: ShelfItem | None, choices: Sequence[Choice], yard: Yard
+) -> str:
+    """Say which of what does the same job is the best value; empty without two prices."""
+    job = job_of(material.core)
+    priced = [(c.each, c.material.short_name) for c in choices if c.each is not None]
+    own = _for_the_job(item, material.core)
+    if own is None or not priced:
+        return ""
+    cheapest, name = min(priced)
+    write = yard.money.each_float
+    if own <= cheapest:
+        return (
+            f"Best value of what you have: {write(own)} for each {job.unit}; next "
+            f"{name.lower()}, {write(cheapest)}."
+        )
+    return f"{name} is better value: {write(cheapest)} for each {job.unit}, not {write(own)}."
+
+
+def _price(item: ShelfItem | None, is_part: bool, yard: Yard) -> str:
+    each = None if item is None else item.price_l if is_part else item.price_kg
+    if each is None:
+        return ""
+    return f"{yard.money.each_float(each)}/{'L' if is_part else 'kg'}"

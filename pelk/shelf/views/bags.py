@@ -1,0 +1,118 @@
+"""Buying, what is left, bags side by side."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.core.errors import PelkError
+from pelk.shelf.beside import MOST_BESIDE, side_by_side
+from pelk.shelf.forms.bags import BuyForm, CountForm
+from pelk.shelf.forms.materials import label_elements
+from pelk.shelf.models import Bag
+from pelk.shelf.services import bags as services
+from pelk.shelf.views.materials import own_or_shared
+from pelk.ui.undo import say_with_undo
+from pelk.yards.middleware import YardRequest
+
+PER_PAGE, MOVES = 40, 40
+
+
+@require_safe
+def bags(request: YardRequest) -> HttpResponse:
+    """List what was bought, the newest first; tick some to set side by side."""
+    found = Bag.objects.of(request.yard).live().select_related("material")
+    if request.GET.get("show") == "empty":
+        found = found.filter(left=0)
+    elif request.GET.get("show") != "all":
+        found = found.not_empty()
+    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    show = request.GET.get("show", "")
+    context = {
+        "page": page, "show": show, "query": f"show={show}&" if show else "",
+        "ticked": request.GET.getlist("bag"),
+    }  # fmt: skip
+    return render(request, "shelf/bags.html", context)
+
+
+@require_http_methods(["GET", "POST"])
+def buy(request: YardRequest, material: str) -> HttpResponse:
+    """Put a bought package on the shelf."""
+    row = own_or_shared(request, material)
+    form = BuyForm(request.POST or None, material=row)
+    if request.method == "POST" and form.is_valid():
+        try:
+            bag = form.save(request.yard, request.user)
+        except PelkError as error:
+            form.add_error(None, f"That cannot be: {error.message}.")
+        else:
+            messages.success(request, f"{bag.material.short_name}: on your shelf.")
+            return redirect("shelf:material", bag.material.slug)
+    context = {"form": form, "material": row, "says": label_elements(request.POST)}
+    return render(request, "shelf/buy.html", context)
+
+
+@require_http_methods(["GET", "POST"])
+def bag(request: YardRequest, bag: int) -> HttpResponse:
+    """Show a bag: what it cost, what went in and out; POST counts it again."""
+    row = _own(request, bag)
+    form = CountForm(request.POST or None, bag=row)
+    if request.method == "POST" and form.is_valid():
+        services.count_again(
+            bag=row, by=request.user, left=form.cleaned_data["left"],
+            text=form.cleaned_data["text"],
+        )  # fmt: skip
+        messages.success(request, "Counted.")
+        return redirect(row)
+    moves = Paginator(row.moves.select_related("by"), MOVES)
+    context = {
+        "bag": row, "form": form, "prices": row.prices(),
+        "page": moves.get_page(request.GET.get("page")),
+        "said": list(row.values.live()),
+    }  # fmt: skip
+    return render(request, "shelf/bag.html", context)
+
+
+@require_safe
+def beside(request: YardRequest) -> HttpResponse:
+    """Set up to four bags side by side."""
+    keys = [int(k) for k in request.GET.getlist("bag") if k.isdecimal()]
+    rows = Bag.objects.of(request.yard).live().select_related("material")
+    held = {b.pk: b for b in rows.filter(pk__in=keys[:40])}
+    picked = [held[k] for k in dict.fromkeys(keys) if k in held]
+    if not picked:
+        messages.info(request, "Tick two to four bags, then set them side by side.")
+        return redirect("shelf:bags")
+    if len(picked) > MOST_BESIDE:
+        messages.info(request, f"The first {MOST_BESIDE} are shown.")
+    context = {"table": side_by_side(picked[:MOST_BESIDE], request.yard)}
+    return render(request, "shelf/beside.html", context)
+
+
+@require_POST
+def put_away(request: YardRequest, bag: int) -> HttpResponse:
+    """Take a bag off the shelf, with the way back."""
+    row = _own(request, bag)
+    services.put_away_bag(bag=row, by=request.user)
+    say_with_undo(
+        request, f"The bag of {row.material.short_name.lower()} is put away.",
+        "shelf:bag_restore", row.pk,
+    )  # fmt: skip
+    return redirect("shelf:bags")
+
+
+@require_POST
+def restore(request: YardRequest, bag: int) -> HttpResponse:
+    """Bring a bag back."""
+    row = get_object_or_404(Bag.objects.of(request.yard), pk=bag)
+    services.restore_bag(bag=row, by=request.user)
+    return redirect(row)
+
+
+def _own(request: YardRequest, pk: int) -> Bag:
+    found = Bag.objects.of(request.yard).live().select_related("material")
+    row: Bag = get_object_or_404(found, pk=pk)
+    return row

@@ -1,0 +1,88 @@
+"""Weigh a cup; how big is my handful, scoop, shovel, barrow."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.core.errors import PelkError
+from pelk.shelf.forms.measures import CupForm, HandForm
+from pelk.shelf.hands import KINDS, hand_rows, what_changes
+from pelk.shelf.models import HandMeasure
+from pelk.shelf.services import measures as services
+from pelk.shelf.views.materials import own_or_shared
+from pelk.ui.pages import render_page
+from pelk.ui.undo import say_with_undo
+from pelk.yards.middleware import YardRequest
+
+
+@require_safe
+def measures(request: YardRequest) -> HttpResponse:
+    """List what a handful, a scoop, a shovel and a barrow hold here."""
+    return render(request, "shelf/measures.html", {"rows": hand_rows(request.yard)})
+
+
+@require_http_methods(["GET", "POST"])
+def calibrate(request: YardRequest, kind: str) -> HttpResponse:
+    """Guide three weighings of a measure; keep what they come to."""
+    if kind not in KINDS:
+        raise Http404
+    form = HandForm(request.POST or None, kind=KINDS[kind], yard=request.yard)
+    tried = form.tried() if request.method == "POST" else None
+    keeping = request.POST.get("action") == "keep"
+    if keeping and form.is_valid() and tried is not None:
+        services.keep_measure(
+            yard=request.yard, by=request.user, kind=kind, one_ml=tried.one_ml,
+            weighings=tried.values, of=tried.of, state=form.cleaned_data["state"],
+        )  # fmt: skip
+        messages.success(
+            request, f"Your {KINDS[kind].name} is kept; it counts from now on."
+        )
+        return redirect("shelf:measures")
+    context = {
+        "form": form, "kind": KINDS[kind], "tried": tried,
+        "changes": what_changes(request.yard, kind, tried.one_ml) if tried else [],
+    }  # fmt: skip
+    fragments = {"tried": "shelf/_tried.html"}
+    return render_page(request, "shelf/calibrate.html", context, fragments=fragments)
+
+
+@require_POST
+def take_back(request: YardRequest, measure: int) -> HttpResponse:
+    """Take a calibration back, with the way back."""
+    row = get_object_or_404(HandMeasure.objects.of(request.yard).live(), pk=measure)
+    services.forget_measure(measure=row, by=request.user)
+    say_with_undo(request, "It is taken back.", "shelf:measure_again", row.pk)
+    return redirect("shelf:measures")
+
+
+@require_POST
+def again(request: YardRequest, measure: int) -> HttpResponse:
+    """Let a calibration that was taken back count again."""
+    row = get_object_or_404(HandMeasure.objects.of(request.yard), pk=measure)
+    services.restore_measure(measure=row, by=request.user)
+    return redirect("shelf:measures")
+
+
+@require_http_methods(["GET", "POST"])
+def cup(request: YardRequest, material: str) -> HttpResponse:
+    """Weigh a level cup of a material."""
+    row = own_or_shared(request, material)
+    form = CupForm(request.POST or None, yard=request.yard, material=row)
+    tried = form.tried() if request.method == "POST" else None
+    if request.POST.get("action") == "keep" and form.is_valid() and tried is not None:
+        try:
+            own = services.keep_cup(
+                yard=request.yard, by=request.user, material=row,
+                density=tried.density, moisture_pct=tried.moisture_pct, note=tried.note,
+            )  # fmt: skip
+        except PelkError as error:
+            form.add_error(None, f"That cannot be: {error.message}.")
+        else:
+            messages.success(request, "The cup is kept: doses follow it from now on.")
+            return redirect("shelf:material", own.slug)
+    context = {"form": form, "material": row, "tried": tried}
+    fragments = {"tried": "shelf/_tried_cup.html"}
+    return render_page(request, "shelf/cup.html", context, fragments=fragments)
