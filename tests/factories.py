@@ -1,6 +1,7 @@
 """Yards, recipes, batches and readings for tests, made by a user's rules."""
 
 from datetime import timedelta
+from decimal import Decimal
 
 from django.utils import timezone
 
@@ -8,7 +9,12 @@ from pelk.barrow.services import finish_batch, make_batch
 from pelk.bench.documents import read
 from pelk.bench.services import save_recipe
 from pelk.cure.services import record_reading
+from pelk.core.materials import Range
 from pelk.shelf.models import Analysis, Material
+from pelk.shelf.services.bags import Printed, buy
+from pelk.shelf.services.lab import keep_report, send_sample
+from pelk.shelf.services.materials import Said, say_values
+from pelk.shelf.services.measures import keep_measure
 from pelk.yards.services import sign_up
 
 PASSWORD = "wheelbarrow-and-rain"
@@ -68,3 +74,47 @@ def make_own_material(user, slug="house-compost"):
     facts = {**shared.analyses.first().facts, "slug": slug, "name": "House compost"}
     Analysis.objects.create(material=own, facts=facts)
     return own
+
+
+def make_bag(user, slug="cottonseed-meal", kg=20.0, price="62.00", count=1, **more):
+    """Return a sack of something."""
+    printed = Printed("sack", kg, "kg", size_kg=kg)
+    return buy(
+        yard=yard_of(user), by=user, printed=printed, count=count,
+        material=Material.objects.filter(slug=slug).order_by("-yard_id")[0],
+        price=None if price is None else Decimal(price), **more,
+    )  # fmt: skip
+
+
+def say(user, slug, ground="label", note="", **values):
+    """Give a material values of the grower's own; return its row."""
+    material = (
+        Material.objects.visible_to(yard_of(user)).filter(slug=slug).order_by("-yard_id")
+    )
+    spans = {k: v if isinstance(v, Range) else Range(v, v, v) for k, v in values.items()}
+    said = Said(ground, note=note)
+    return say_values(
+        yard=yard_of(user), by=user, material=material[0], said=said, values=spans
+    )
+
+
+def make_measure(user, ml=40.0, kind="handful"):
+    """Return a calibrated handful."""
+    one = Range(ml * 0.9, ml, ml * 1.1)
+    return keep_measure(
+        yard=yard_of(user), by=user, kind=kind, one_ml=one, weighings=[ml]
+    )
+
+
+def make_report(user, text="Total N 1.62 % dry", slug="yard-compost", **more):
+    """Return a lab report that is not taken yet."""
+    material = Material.objects.get(yard=None, slug=slug)
+    return keep_report(yard=yard_of(user), by=user, material=material, text=text,
+                       method="total", **more)  # fmt: skip
+
+
+def make_sample(user, slug="yard-compost"):
+    """Return a sample sent to the simulated lab."""
+    return send_sample(
+        yard=yard_of(user), by=user, material=Material.objects.get(yard=None, slug=slug)
+    )

@@ -12,6 +12,7 @@ from typing import Any, Literal
 import msgspec
 from msgspec import UNSET, Struct, UnsetType
 
+from pelk.core.analysis import FACTS, refuse_the_impossible
 from pelk.core.crops import crop
 from pelk.core.errors import PelkError
 from pelk.core.materials import Material, Range, checked
@@ -32,6 +33,7 @@ from pelk.ui.units import litres, read_dose_unit
 
 FORMAT = "pelk.mix/1"
 PERCENT_SLACK = 0.5
+MARKS_OF_VALUES = ("label", "lab", "yours", "guess", "book", "practice", "derived")
 WORDS = {"moisture": "dry, moist, wet", "inoculum": "none, some, rich"}
 
 
@@ -365,17 +367,37 @@ def own_material(
             "found a key that is not known, allowed: the keys of pelk.material/1",
             f"{path}.{min(unknown)}",
         )
+    said: list[str] = []
     for key, value in given.items():
         if key == "composition" and isinstance(value, dict):
+            said = [*said, *value]
             held = facts.get("composition", {})
             facts["composition"] = {**held, **{k: _range(v) for k, v in value.items()}}
         else:
             facts[key] = _range(value) if key in _RANGES else value
+            said = [*said, key]
+    # What a file overrides without saying whose it is, is the grower's own.
+    named = facts.get("grounds") or {}
+    if isinstance(named, dict):
+        own = {
+            key: {"mark": "yours"} for key in said if key in FACTS and key not in named
+        }
+        facts["grounds"] = {**named, **own}
     try:
         found = msgspec.convert({**facts, "slug": slug}, Material)
     except msgspec.ValidationError as error:
         problem = shape_problem(str(error), {**facts, "slug": slug})
         raise PelkError(problem.message, f"{path}.{problem.path}") from error
+    for key, ground in found.grounds.items():
+        if ground.mark not in MARKS_OF_VALUES:
+            allowed = ", ".join(MARKS_OF_VALUES)
+            raise PelkError(
+                f"found {ground.mark!r}, allowed: {allowed}", f"{path}.grounds.{key}.mark"
+            )
+    try:
+        refuse_the_impossible(found)
+    except PelkError as error:
+        raise PelkError(error.message, f"{path}.composition.{error.path}") from error
     return checked(found, path)
 
 

@@ -36,6 +36,9 @@ def _kept_secret_key() -> str:
 
 SECRET_KEY = os.environ.get("PELK_SECRET_KEY") or _kept_secret_key()
 
+# A file of materials comes back once more with "take it in": 2,000 of them are 6 MB.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 9_000_000
+
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",

@@ -169,7 +169,7 @@ def changes(material: Material, other: Material, for_one: float) -> tuple[Change
         pairs = [(n, tell(material), tell(other)) for n, tell in _TOLD_OF_PARTS.items()]
         brings = []
     pairs.append(("from", material.origin, other.origin))
-    pairs.append(("for organic growing", *(_organic(m) for m in (material, other))))
+    pairs.append(("for organic growing", _organic(material), _organic(other)))
     differ = [Change(n, a, b) for n, a, b in pairs if a != b and a and b]
     return (*differ, *brings)
 

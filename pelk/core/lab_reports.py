@@ -376,7 +376,7 @@ class _Reader:
         if outside and not found.usable and held.key != "moisture_pct":
             word = "times what" if times > 1 else "of what"
             said = (
-                f"{times:.3g}" if times > 1 else f"1/{1 / times:.3g}" if times else "none"
+                f"{times:.2g}" if times > 1 else f"1/{1 / times:.2g}" if times else "none"
             )
             return replace(
                 found, state="unlikely", mends=self._mends(found.fact, value),

@@ -14,7 +14,8 @@ from pelk.core.sources import cites
 LOW_SHARE = 0.2
 # Loose litres from a compressed litre where a material does not say.
 BALE_LOOSENS = 1.9
-NITROGEN_AT_LEAST_PCT = 0.05
+# Under this nobody buys it for its nitrogen.
+NITROGEN_AT_LEAST_PCT = 0.5
 
 
 @dataclass(frozen=True, slots=True)

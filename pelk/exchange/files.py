@@ -34,11 +34,11 @@ def decoded(name: str) -> Any:
         ) from error
     except RecursionError as error:
         raise PelkError(f"{name}: nested too deeply") from error
-    _refuse_no_numbers(found, "")
+    refuse_no_numbers(found, "")
     return found
 
 
-def _refuse_no_numbers(value: Any, path: str) -> None:
+def refuse_no_numbers(value: Any, path: str) -> None:
     """Refuse NaN and infinity wherever they stand, naming the key."""
     if isinstance(value, float) and not isfinite(value):
         raise PelkError(f"found {value}, allowed: a number", path)
@@ -47,7 +47,7 @@ def _refuse_no_numbers(value: Any, path: str) -> None:
         rows = value.items() if isinstance(value, dict) else enumerate(value)
     for key, inner in rows:
         step = f"[{key}]" if isinstance(value, list) else f".{key}" if path else str(key)
-        _refuse_no_numbers(inner, f"{path}{step}")
+        refuse_no_numbers(inner, f"{path}{step}")
 
 
 @contextmanager

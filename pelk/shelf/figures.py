@@ -147,14 +147,20 @@ def _prices(core: CoreMaterial, yard: Yard, bag: Bag | None) -> list[Figure]:
         "kg": ("a kilogram", prices.per_kg),
         "n": ("a gram of nitrogen", prices.per_g_nitrogen),
     }
-    inputs = (
+    paid = [
         Input("Paid for one", float(bag.price), yard.currency, "yours"),
         Input("One holds", bag.holds, bag.measure, "yours" if bag.measure == "kg" else "practice"),
-    )  # fmt: skip
+    ]  # fmt: skip
+    nitrogen, density = core.composition.get("N"), core.density
+    if density is not None:
+        paid.append(
+            Input("Weight of a litre", density.typ, "kg/L", core.mark_of("density"))
+        )
+    grams = [Input("Nitrogen", nitrogen.typ, "%", core.mark_of("N"))] if nitrogen else []
     return [
         figure(
             Quantity(f"{PRICE}{key}", f"the price of {name}", "p", yard.currency, high=1e9),
-            float(each), unit_prices, inputs=inputs,
+            float(each), unit_prices, inputs=(*paid, *(grams if key == "n" else [])),
             method="price over what one package holds, loosened",
         )
         for key, (name, each) in rows.items()

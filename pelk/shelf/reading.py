@@ -13,6 +13,7 @@ from pelk.core.jobs import NAMES, Job, Substitute, job_of, substitutes
 from pelk.core.materials import Material as CoreMaterial
 from pelk.core.release import MONTH_DAYS, nitrogen_released
 from pelk.core.sources import Source
+from pelk.core.stock import NITROGEN_AT_LEAST_PCT
 from pelk.shelf.figures import SEASON_DAYS, figures_of, season_start, season_temperatures
 from pelk.shelf.later import Place, places_of
 from pelk.shelf.listing import refused_by
@@ -102,7 +103,7 @@ def reading(
 def _chart(core: CoreMaterial, yard: Yard, month: int) -> ReleaseChart | None:
     own = nitrogen_released(core, season_temperatures(yard, month))
     steady = nitrogen_released(core, [STEADY_C] * SEASON_DAYS)
-    if own is None or steady is None or core.composition["N"].typ < 0.1:
+    if own is None or steady is None or core.composition["N"].typ < NITROGEN_AT_LEAST_PCT:
         return None
     ticks, day = [], 0
     for step in range(7):

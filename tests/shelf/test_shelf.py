@@ -81,5 +81,5 @@ class Pages(TestCase):
 
     def test_queries_do_not_grow_with_the_list(self):
         self.client.get("/shelf/")  # analyses are read once and kept
-        with self.assertNumQueries(9):
+        with self.assertNumQueries(10):
             self.client.get("/shelf/")

@@ -4,16 +4,21 @@ from django.test import TestCase
 from django.urls import URLPattern, get_resolver, reverse
 
 from tests.factories import (
+    make_bag,
     make_heap,
+    make_measure,
     make_own_material,
     make_reading,
     make_recipe,
+    make_report,
+    make_sample,
     make_user,
+    say,
     yard_of,
 )
 
 # Addresses whose argument names nothing of a yard.
-SHARED = {"sources:work", "yards:link_password"}
+SHARED = {"sources:work", "yards:link_password", "shelf:calibrate"}
 OPEN = {"yards:sign_in", "yards:sign_up", "yards:link", "yards:link_sent"}
 
 
@@ -39,6 +44,12 @@ class EveryAddress(TestCase):
             "batch": batch.pk,
             "reading": make_reading(owner, batch).pk,
             "material": make_own_material(owner).slug,
+            "bag": make_bag(owner).pk,
+            "value": say(owner, "kelp-meal", N=1.2).values.get().pk,
+            "fact": "N",
+            "measure": make_measure(owner).pk,
+            "report": make_report(owner).pk,
+            "sample": make_sample(owner).pk,
         }
 
     def arguments(self, name, wanted):
@@ -60,7 +71,7 @@ class EveryAddress(TestCase):
                     status = method(url).status_code
                     self.assertIn(status, {404, 405})
                     tried += status == 404
-        self.assertGreater(tried, 15)
+        self.assertGreater(tried, 45)
 
     def test_nothing_without_signing_in(self):
         for name, wanted in addresses():
@@ -78,6 +89,11 @@ class EveryAddress(TestCase):
         for name in ("bench:book", "barrow:batches", "cure:heaps", "log:log"):
             with self.subTest(name):
                 self.assertNotContains(self.client.get(reverse(name)), "Kumquat")
+        self.assertContains(self.client.get("/shelf/bags/"), "No bag here yet")
+        self.assertContains(self.client.get("/shelf/lab/"), "No report yet")
+        self.assertContains(self.client.get("/shelf/buying/"), "Nothing is planned")
+        self.assertNotContains(self.client.get("/exchange/materials/all.csv"), "compost")
+        self.assertNotContains(self.client.get("/shelf/kelp-meal/"), "bag label")
         self.assertNotContains(self.client.get("/shelf/?q=house"), "House compost")
         self.assertEqual(yard_of(self.stranger).name, "Upper Cove")
 

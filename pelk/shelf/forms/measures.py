@@ -46,10 +46,25 @@ class WeighingsForm(forms.Form):
         """The fields for the weighings."""
         return [self[f"w{i}"] for i in range(1, ROUNDS + 1)]
 
+    folded: tuple[str, ...] = ()
+
     @property
     def others(self) -> list[forms.BoundField]:
-        """The other fields."""
-        return [f for f in self if f.name not in {r.name for r in self.rounds}]
+        """The other fields that are always asked."""
+        rounds = {r.name for r in self.rounds}
+        return [f for f in self if f.name not in rounds and f.name not in self.folded]
+
+    @property
+    def seldom(self) -> list[forms.BoundField]:
+        """The fields that are folded away."""
+        return [self[name] for name in self.folded]
+
+    @property
+    def is_open(self) -> bool:
+        """Whether something stands in a folded field."""
+        return any(
+            f.errors or f.value() not in (None, "", "as used") for f in self.seldom
+        )
 
     def values(self) -> list[float]:
         """Return the weighings that were typed and can be read."""
@@ -90,6 +105,8 @@ class TriedHand:
 class HandForm(WeighingsForm):
     """How much one handful, scoop or shovel is."""
 
+    folded = ("state", "moisture")
+
     of = forms.ChoiceField(label="What you measure", required=False)
     unit = forms.ChoiceField(
         label="In",
@@ -117,7 +134,9 @@ class HandForm(WeighingsForm):
             *((s, m.name) for s, m in self.known.items()),
         ]
         large = kind.key in ("shovel", "spade", "bucket", "barrow")
-        self.fields["unit"].initial = "L" if large else "g"
+        first = next((m.slug for m in self.known.values() if m.role == "dose"), "")
+        self.fields["unit"].initial = "L" if large else "g" if first else "mL"
+        of.initial = "" if large else first
 
     def clean(self) -> dict[str, Any]:
         """Ask of what, where it is weighed."""
@@ -193,7 +212,7 @@ class TriedCup:
 class CupForm(WeighingsForm):
     """What a level cup of a material weighs, in grams."""
 
-    word = "cup"
+    word, folded = "cup", ("state", "fresh_g", "dried_g")
     cup_ml = NumberField(label="The cup holds, mL", low=20, high=20_000)
     state = forms.ChoiceField(label="It is", choices=STATES, initial="as used")
     fresh_g = NumberField(label="Before drying, g", required=False, high=1e5)

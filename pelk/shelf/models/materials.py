@@ -66,6 +66,8 @@ class Material(models.Model):
         "self", models.SET_NULL, null=True, related_name="+",
         verbose_name="taken as like",
     )  # fmt: skip
+    # What a file said of it beyond values: kept under the yard's own values.
+    base = models.JSONField(null=True)
     deleted_at = models.DateTimeField(null=True, blank=True, editable=False)
 
     objects = MaterialQuerySet.as_manager()

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
+from typing import Any
 
 import msgspec
 from django.db import transaction
@@ -10,8 +11,8 @@ from django.utils import timezone
 from django.utils.text import slugify
 
 from pelk.core.analysis import FACTS, with_values
+from pelk.core.materials import Ground, Range, library
 from pelk.core.materials import Material as CoreMaterial
-from pelk.core.materials import Range, library
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.shelf.families import place_of
@@ -32,12 +33,12 @@ def load_library() -> int:
     }
     changed = []
     for core in library().values():
-        facts = _plain(core)
+        facts = plain(core)
         row = held.get(core.slug)
         if row is not None and next(iter(row.analyses.all())).facts == facts:
             continue
         row, _ = Material.objects.update_or_create(
-            yard=None, slug=core.slug, defaults=_identity(core)
+            yard=None, slug=core.slug, defaults=identity_of(core)
         )
         Analysis.objects.create(material=row, facts=facts)
         changed.append(row)
@@ -46,12 +47,14 @@ def load_library() -> int:
     return len(changed)
 
 
-def _plain(core: CoreMaterial) -> dict[str, object]:
-    found: dict[str, object] = msgspec.json.decode(msgspec.json.encode(core))
+def plain(core: CoreMaterial) -> dict[str, Any]:
+    """Return a material of the core as plain JSON values."""
+    found: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(core))
     return found
 
 
-def _identity(core: CoreMaterial) -> dict[str, str | int | float | None]:
+def identity_of(core: CoreMaterial) -> dict[str, Any]:
+    """Return what of a material stands on its row, for lists."""
     words = [core.slug, core.name, core.family, *core.other_names]
     nitrogen = core.composition.get("N")
     return {
@@ -75,9 +78,23 @@ class Said:
     bag: Bag | None = None
     report: LabReport | None = None
 
+    @classmethod
+    def of(cls, ground: Ground) -> "Said":
+        """Return it of a ground as a file gives it."""
+        mark = ground.mark if ground.mark in Value.Ground.values else "guess"
+        dated = date.fromisoformat(ground.dated) if ground.dated else None
+        return cls(mark, dated, ground.note)
+
 
 def base_of(own: Material) -> CoreMaterial:
     """Return what a yard's own material is before its own values."""
+    start = _like(own)
+    if not own.base:
+        return start
+    return msgspec.convert({**plain(start), **own.base, "slug": own.slug}, CoreMaterial)
+
+
+def _like(own: Material) -> CoreMaterial:
     if own.like is None:
         return CoreMaterial(
             slug=own.slug,
@@ -104,8 +121,8 @@ def settle(own: Material) -> None:
         {key: (v.range, v.as_ground) for key, v in said.items()},
         usable=[key for key, v in said.items() if v.usable],
     )
-    Analysis.objects.create(material=own, origin=Analysis.Origin.OWN, facts=_plain(core))
-    for name, value in _identity(core).items():
+    Analysis.objects.create(material=own, origin=Analysis.Origin.OWN, facts=plain(core))
+    for name, value in identity_of(core).items():
         setattr(own, name, value)
     own.save()
     own.__dict__.pop("core", None)

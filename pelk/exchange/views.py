@@ -1,0 +1,116 @@
+"""Files in and out: a preview of what will change, then all or nothing."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_safe
+
+from pelk.core.errors import PelkError
+from pelk.core.materials import Material as CoreMaterial
+from pelk.exchange.materials import Preview, as_csv, as_json, preview
+from pelk.shelf.models import Material, cores_of
+from pelk.shelf.services.intake import take_in
+from pelk.yards.middleware import YardRequest
+
+LARGEST = 8_000_000
+SHOWN = 60
+NOT_TEXT = (
+    "This file is not text: choose a .json or .csv file that Pelk wrote, or one like it."
+)
+
+
+@require_http_methods(["GET", "POST"])
+def materials(request: YardRequest) -> HttpResponse:
+    """Show what a file would change; the second POST takes it in, all or nothing."""
+    context: dict[str, Any] = {"shown": None, "text": "", "problem": ""}
+    if request.method == "POST":
+        text, problem = _text(request)
+        context |= {"text": text, "problem": problem}
+        if not problem:
+            try:
+                found = preview(text, request.yard)
+                if request.POST.get("action") == "take":
+                    return _take(request, found)
+                context |= _shown(found)
+            except PelkError as error:
+                context["problem"] = (
+                    f"{error.path}: {error.message}."
+                    if error.path
+                    else f"{error.message}."
+                )
+    status = 400 if context["problem"] else 200
+    return render(request, "exchange/materials.html", context, status=status)
+
+
+def _text(request: YardRequest) -> tuple[str, str]:
+    file = request.FILES.get("file")
+    if file is None:
+        text = request.POST.get("text", "")
+        return text, "" if text.strip() else "Choose a file, or paste its text."
+    if (file.size or 0) > LARGEST:
+        return "", "That is more than 8 MB: send it in parts."
+    try:
+        return file.read().decode("utf-8-sig"), ""
+    except UnicodeDecodeError:
+        return "", NOT_TEXT
+
+
+def _take(request: YardRequest, found: list[Preview]) -> HttpResponse:
+    count = take_in(
+        yard=request.yard, by=request.user, items=[one.intake for one in found]
+    )
+    messages.success(
+        request,
+        f"{count} taken in." if count else "Nothing in it differs: nothing changed.",
+    )
+    return redirect("/shelf/?show=own")
+
+
+def _shown(found: list[Preview]) -> dict[str, Any]:
+    new = [one for one in found if one.is_new]
+    changed = [one for one in found if not one.is_new and one.changes]
+    return {
+        "shown": [*new, *changed][:SHOWN],
+        "more": max(len(new) + len(changed) - SHOWN, 0),
+        "new": len(new), "changed": len(changed),
+        "same": len(found) - len(new) - len(changed),
+    }  # fmt: skip
+
+
+@require_safe
+def materials_json(request: YardRequest) -> HttpResponse:
+    """Hand out the yard's materials as JSON."""
+    return _file(as_json(_asked(request)), "application/json", "materials.json")
+
+
+@require_safe
+def materials_csv(request: YardRequest) -> HttpResponse:
+    """Hand out the yard's materials as CSV."""
+    return _file(as_csv(_asked(request)), "text/csv; charset=utf-8", "materials.csv")
+
+
+@require_safe
+def material_json(request: YardRequest, material: str) -> HttpResponse:
+    """Hand out one material."""
+    rows = Material.objects.visible_to(request.yard).filter(slug=material)
+    found = rows.with_analysis().order_by("-yard_id").first()
+    row = found or get_object_or_404(rows)
+    return _file(as_json([row.core]), "application/json", f"{material}.json")
+
+
+def _asked(request: YardRequest) -> list[CoreMaterial]:
+    """Return the cores asked for: the yard's own, or all it may see."""
+    rows = Material.objects.listed_for(request.yard)
+    if request.GET.get("all") != "1":
+        rows = rows.filter(yard=request.yard)
+    return cores_of(list(rows.with_analysis()))
+
+
+def _file(content: str, kind: str, name: str) -> HttpResponse:
+    response = HttpResponse(content, content_type=kind)
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

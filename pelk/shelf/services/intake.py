@@ -1,0 +1,95 @@
+"""Materials taken in from a file: all of them, or none."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db import transaction
+
+from pelk.core.materials import Ground, Range
+from pelk.core.materials import Material as CoreMaterial
+from pelk.log.models import Station
+from pelk.log.services import record
+from pelk.shelf.models import Analysis, Material, ShelfItem
+from pelk.shelf.services.materials import (
+    Said,
+    identity_of,
+    own_copy,
+    plain,
+    say_values,
+    settle,
+)
+from pelk.yards.models import User, Yard
+
+
+@dataclass(frozen=True, slots=True)
+class Intake:
+    """One material of a file beside what is known.
+
+    Attributes
+    ----------
+    existing : Material or None
+        The yard's own or the shared one of that name; None for a new one.
+    values : mapping of str to (Range, Ground)
+        Facts that differ, with the file's ground for each.
+    words : mapping of str to value
+        Other keys that differ.
+    """
+
+    core: CoreMaterial
+    existing: Material | None
+    values: Mapping[str, tuple[Range, Ground]] = field(default_factory=dict)
+    words: Mapping[str, Any] = field(default_factory=dict)
+
+
+@transaction.atomic
+def take_in(*, yard: Yard, by: User | None, items: Sequence[Intake]) -> int:
+    """Take in the materials of a file; return how many are new or changed.
+
+    Raises
+    ------
+    PelkError
+        When one of them cannot be; nothing is taken then.
+    """
+    new = [item for item in items if item.existing is None]
+    _add(yard, new)
+    changed = [i for i in items if i.existing is not None and (i.values or i.words)]
+    for item in changed:
+        _change(yard, by, item)
+    count = len(new) + len(changed)
+    if count:
+        names = f"{len(new)} new, {len(changed)} changed"
+        record(yard=yard, by=by, station=Station.SHELF, url="/shelf/?show=own",
+               text=f"Materials taken in from a file: {names}")  # fmt: skip
+    return count
+
+
+def _add(yard: Yard, new: Sequence[Intake]) -> None:
+    rows = Material.objects.bulk_create(
+        Material(yard=yard, slug=item.core.slug, base=plain(item.core),
+                 **identity_of(item.core))
+        for item in new
+    )  # fmt: skip
+    Analysis.objects.bulk_create(
+        Analysis(material=row, origin=Analysis.Origin.OWN, facts=plain(item.core))
+        for row, item in zip(rows, new, strict=True)
+    )
+    ShelfItem.objects.bulk_create(ShelfItem(yard=yard, material=row) for row in rows)
+
+
+def _change(yard: Yard, by: User | None, item: Intake) -> None:
+    assert item.existing is not None
+    own = own_copy(yard=yard, material=item.existing)
+    if item.words:
+        own.base = {**(own.base or {}), **item.words}
+        own.save(update_fields=["base"])
+        settle(own)
+    by_ground: dict[Ground, dict[str, Range]] = {}
+    for key, (value, ground) in item.values.items():
+        by_ground.setdefault(ground, {})[key] = value
+    for ground, values in by_ground.items():
+        usable = [key for key in values if key in item.core.usable]
+        say_values(
+            yard=yard, by=by, material=own, values=values, usable=usable,
+            said=Said.of(ground),
+        )  # fmt: skip
