@@ -8,8 +8,8 @@ from django.utils import timezone
 from pelk.barrow.services import finish_batch, make_batch
 from pelk.bench.documents import read
 from pelk.bench.services import save_recipe
-from pelk.cure.services import record_reading
 from pelk.core.materials import Range
+from pelk.cure.services import record_reading
 from pelk.shelf.models import Analysis, Material
 from pelk.shelf.services.bags import Printed, buy
 from pelk.shelf.services.lab import keep_report, send_sample

@@ -135,13 +135,90 @@ def measure_proposals() -> None:
     )
 
 
+SHELF_PAGES = ("", "?q=meal", "?show=mine", "?show=low", "?origin=plant",
+               "?sort=price", "?sort=nitrogen", "?sort=left", "?school=1")  # fmt: skip
+
+
+def own_materials(user, first: int, last: int) -> None:
+    """Put materials of one's own on the shelf, each with what its bags come to."""
+    from pelk.shelf.models import Analysis, Material, ShelfItem
+    from tests.factories import yard_of
+
+    yard = yard_of(user)
+    shared = list(Material.objects.filter(yard=None).prefetch_related("analyses"))
+    rows = [
+        Material(
+            yard=yard, slug=f"own-{i}", name=f"{like.name} {i}", family=like.family,
+            role=like.role, search=f"{like.search} {i}", place=like.place,
+            origin=like.origin, n_pct=(i * 7919 % 1000) / 100, like=like,
+        )
+        for i in range(first, last)
+        for like in [shared[i % len(shared)]]
+    ]  # fmt: skip
+    Material.objects.bulk_create(rows, 1000)
+    Analysis.objects.bulk_create(
+        [Analysis(material=m, origin="own",
+                  facts={**m.like.analyses.all()[0].facts, "slug": m.slug, "name": m.name})
+         for m in rows], 1000
+    )  # fmt: skip
+    made = dict(Analysis.objects.filter(origin="own").values_list("material", "pk"))
+    for row in rows:
+        row.current_id = made[row.pk]
+    Material.objects.bulk_update(rows, ["current"], 500)
+    ShelfItem.objects.bulk_create(
+        [ShelfItem(yard=yard, material=m, left_l=i % 97, left_kg=i % 31, price_l=i % 53,
+                   price_kg=i % 71, is_low=i % 2 == 0) for i, m in enumerate(rows)], 1000
+    )  # fmt: skip
+
+
+def beside(
+    action: Callable[[], object], yardstick: Callable[[], object], rounds: int = 25
+) -> tuple[float, float]:
+    """Return the median time of an action, and of it in the yardstick's, turn by turn.
+
+    The machine's own pace drifts by a factor of two within a run; it drifts for both.
+    """
+    action(), yardstick()
+    times = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        action()
+        middle = time.perf_counter()
+        yardstick()
+        times.append((middle - start, time.perf_counter() - middle))
+    own = statistics.median(t for t, _ in times)
+    return 1000 * own, own / statistics.median(t for _, t in times)
+
+
+def measure_shelf(client, user) -> None:
+    """Print the shelf's list and a material's page at 100 and at 5,000 own materials."""
+    urls = [f"/shelf/{query}" for query in SHELF_PAGES] + ["/shelf/own-7/"]
+
+    def work() -> int:
+        return sum(hash(str(i)) & 1 for i in range(20_000))
+
+    def times() -> list[tuple[float, float]]:
+        return [beside(lambda url=url: client.get(url), work) for url in urls]
+
+    own_materials(user, 0, 100)
+    few = times()
+    own_materials(user, 100, 5000)
+    for name, small, large in zip(
+        [*SHELF_PAGES, "one material"], few, times(), strict=True
+    ):
+        said = f"{small[0]:7.2f} ms, of 5 000 {large[0]:7.2f} ms   {large[1] / small[1]:5.2f} x"
+        print(f"shelf {name or 'all':<26} {said}   budget 1.2 x")
+
+
 def main() -> None:
     """Measure and print."""
     setup_test_environment()
     import pelk.config.wsgi  # noqa: F401  (sets the garbage collector as the server has it)
 
-    measure_core()
-    measure_proposals()
+    if not os.environ.get("ONLY"):
+        measure_core()
+    if not os.environ.get("ONLY"):
+        measure_proposals()
     call_command("migrate", verbosity=0)
     from pelk.bench.documents import as_plan, read
     from pelk.core.evaluate import evaluate
@@ -180,6 +257,8 @@ def main() -> None:
         f"bench edit, 20 lines             {edit:7.2f} ms   {edit / core:5.2f} x evaluate"
     )
     print(f"bench edit / (evaluate + empty)  {edit / (core + empty):7.2f}")
+
+    measure_shelf(client, user)
 
     heap = make_heap(user, days_old=40)
     url = f"/cure/{heap.pk}/"

@@ -1,7 +1,10 @@
 """The path of work: stations, which one the page is at, and what is live in each."""
 
 from dataclasses import dataclass
+from typing import Any
 
+from django.db.models import Count, OuterRef, QuerySet, Subquery
+from django.db.models.functions import Coalesce
 from django.http import HttpRequest
 from django.urls import reverse
 from django.utils.functional import SimpleLazyObject
@@ -24,18 +27,27 @@ class Station:
     here: bool
 
 
-def _count(found: int, word: str = "") -> str:
-    return f"{found} {word}".strip() if found else ""
+def _of(rows: QuerySet[Any]) -> Coalesce:
+    """Return how many of a yard's rows there are, as part of one question."""
+    mine = rows.filter(yard=OuterRef("pk")).order_by()
+    return Coalesce(Subquery(mine.values("yard").annotate(n=Count("pk")).values("n")), 0)
 
 
 def _counts(yard: Yard) -> dict[str, str]:
-    """Return what is live in each station, in few questions."""
-    batches = Batch.objects.of(yard).live().tally()
+    """Return what is live in each station, in one question."""
+    found = Yard.objects.filter(pk=yard.pk).values_list(
+        _of(ShelfItem.objects.all()),
+        _of(ShelfItem.objects.filter(is_low=True)),
+        _of(Recipe.objects.live()),
+        _of(Batch.objects.live().at_the_barrow()),
+        _of(Batch.objects.live().filter(finished_at__isnull=False)),
+    )
+    shelf, low, recipes, opened, mixed = found[0]
     return {
-        "shelf": _count(ShelfItem.objects.of(yard).count()),
-        "bench": _count(Recipe.objects.of(yard).live().count()),
-        "barrow": _count(batches["open"], "open"),
-        "cure": _count(batches["mixed"]),
+        "shelf": f"{shelf or ''}{f', {low} low' if low else ''}",
+        "bench": str(recipes or ""),
+        "barrow": f"{opened} open" if opened else "",
+        "cure": str(mixed or ""),
     }
 
 

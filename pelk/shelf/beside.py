@@ -12,7 +12,7 @@ from pelk.core.errors import UnknownError
 from pelk.core.jobs import Job, changes, job_of
 from pelk.core.materials import Material as CoreMaterial
 from pelk.core.release import nitrogen_released
-from pelk.shelf.models import Bag
+from pelk.shelf.models import Bag, cores_of
 from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale
 from pelk.ui.templatetags.pelk import npk
@@ -87,7 +87,8 @@ class Table:
 
 def side_by_side(bags: Sequence[Bag], yard: Yard) -> Table:
     """Return some bags side by side."""
-    cores = [bag.core() for bag in bags]
+    cores_of([bag.material for bag in bags])  # read at once, and kept
+    cores = [bag.core for bag in bags]
     jobs = {job_of(core).key: job_of(core) for core in cores}
     title = f"{len(bags)} bags side by side"
     if len(jobs) == 1 and len(bags) > 1:

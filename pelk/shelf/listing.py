@@ -7,7 +7,7 @@ from itertools import groupby
 from urllib.parse import urlencode
 
 from django.core.paginator import Page, Paginator
-from django.db.models import F, FilteredRelation, Q
+from django.db.models import Exists, FilteredRelation, OuterRef, Q
 from django.http import QueryDict
 
 from pelk.core.materials import library
@@ -17,7 +17,7 @@ from pelk.shelf.models import Material, MaterialQuerySet, ShelfItem, cores_of
 from pelk.ui.templatetags.pelk import npk
 from pelk.yards.models import Yard
 
-PER_PAGE = 60
+PER_PAGE, MOST_PAGES = 60, 100_000
 SHOWS = {
     "": "all", "mine": "on my shelf", "low": "runs low", "parts": "parts",
     "doses": "doses", "own": "my own",
@@ -25,6 +25,10 @@ SHOWS = {
 SORTS = {
     "": "by family", "price": "cheapest litre", "nitrogen": "most nitrogen",
     "left": "most left",
+}  # fmt: skip
+ORDERS = {
+    "": ("place", "family", "name", "pk"), "price": ("item__price_l", "pk"),
+    "nitrogen": ("-n_pct", "name", "pk"), "left": ("-item__left_l", "pk"),
 }  # fmt: skip
 ORIGINS = ("plant", "animal", "mineral", "marine", "microbial", "synthetic")
 
@@ -87,8 +91,6 @@ class Listing:
     asked: Asked
     groups: list[tuple[str, list[Row]]]
     page: Page[Material]
-    mine: int
-    low: int
     tabs: list[tuple[str, str, str, bool]]
 
     @property
@@ -101,7 +103,7 @@ class Listing:
 def listing(yard: Yard, asked: Asked, page: str | None) -> Listing:
     """Return one page of what was asked for."""
     found = _found(yard, asked)
-    shown = Paginator(found.with_analysis(), PER_PAGE).get_page(page)
+    shown = _page(found, page)
     cores_of(shown.object_list)
     items = {
         item.material_id: item
@@ -115,54 +117,78 @@ def listing(yard: Yard, asked: Asked, page: str | None) -> Listing:
             (FAMILIES.get(family, family), list(members))
             for family, members in groupby(rows, key=lambda r: r.material.family)
         ]
-    mine, low = _counts(yard)
     tabs = [
-        (key, _counted(name, key, mine, low), asked.query(show=key), key == asked.show)
+        (key, name, asked.query(show=key), key == asked.show)
         for key, name in SHOWS.items()
     ]
-    return Listing(asked, groups, shown, mine, low, tabs)
+    return Listing(asked, groups, shown, tabs)
 
 
-def _counted(name: str, key: str, mine: int, low: int) -> str:
-    number = {"mine": mine, "low": low}.get(key)
-    return f"{name} {number}" if number else name
+def _page(found: MaterialQuerySet, number: str | None) -> Page[Material]:
+    """Return one page of the list, knowing only whether there is a next.
 
-
-def _counts(yard: Yard) -> tuple[int, int]:
-    flags = list(
-        ShelfItem.objects.of(yard)
-        .filter(material__deleted_at=None)
-        .values_list("is_low", flat=True)
-    )
-    return len(flags), sum(flags)
+    To count all that is left would cost more than the page itself in a long list.
+    """
+    at = min(int(number), MOST_PAGES) if number and number.isdecimal() else 1
+    first = (max(at, 1) - 1) * PER_PAGE
+    some = list(found[first : first + PER_PAGE + 1])
+    pages: Paginator[Material] = Paginator(some, PER_PAGE)
+    pages.count = first + len(some)
+    return Page(some[:PER_PAGE], max(at, 1), pages)
 
 
 def _found(yard: Yard, asked: Asked) -> MaterialQuerySet:
-    found = Material.objects.listed_for(yard).matching(asked.words)
+    """Return what was asked for, in order.
+
+    By price and by what is left, the shelf's own index is walked. Else the yard's own
+    and the library's are two walks along one index each, merged, so that a page of a
+    long list costs what a page of a short one does.
+    """
+    order = ORDERS[asked.sort]
+    if asked.sort in ("price", "left"):
+        return _on_shelf(yard, asked).with_analysis().order_by(*order)
+    parts = [Material.objects.filter(yard=yard, deleted_at=None)]
+    if asked.show != "own":
+        parts.append(Material.objects.of_the_library(yard))
+    if asked.show in ("mine", "low"):
+        items = ShelfItem.objects.of(yard).filter(material=OuterRef("pk"))
+        items = items.filter(is_low=True) if asked.show == "low" else items
+        parts = [part.filter(Exists(items)) for part in parts]
+    ready = [_narrowed(part, asked, yard).with_analysis().order_by() for part in parts]
+    if len(ready) == 1:
+        return ready[0].order_by(*order)
+    merged = ready[0].union(ready[1], all=True)
+    return merged.order_by(*(name.replace("pk", "id") for name in order))
+
+
+def _on_shelf(yard: Yard, asked: Asked) -> MaterialQuerySet:
+    item = FilteredRelation("items", condition=Q(items__yard=yard))
+    amount = "item__price_l" if asked.sort == "price" else "item__left_l"
+    kept: dict[str, bool] = {f"{amount}__isnull": False}
+    if asked.show == "low":
+        kept["item__is_low"] = True
+    found = Material.objects.annotate(item=item).filter(**kept, deleted_at=None)
+    if asked.show == "own":
+        found = found.filter(yard=yard)
+    return _narrowed(found, asked, yard)
+
+
+def _narrowed(found: MaterialQuerySet, asked: Asked, yard: Yard) -> MaterialQuerySet:
+    found = found.matching(asked.words)
     if asked.show == "parts":
         found = found.filter(role="bulk")
     elif asked.show == "doses":
         found = found.exclude(role="bulk")
-    elif asked.show == "own":
-        found = found.filter(yard=yard)
-    if asked.show in ("mine", "low") or asked.sort in ("price", "left"):
-        item = FilteredRelation("items", condition=Q(items__yard=yard))
-        found = found.annotate(item=item).filter(item__isnull=False)
-        if asked.show == "low":
-            found = found.filter(item__is_low=True)  # type: ignore[misc]
     if asked.family:
         found = found.filter(family=asked.family)
     if asked.origin:
         found = found.filter(origin=asked.origin)
     if asked.school:
         shut = refused_by(yard.schooling)
-        found = found.exclude(slug__in=shut).exclude(like__slug__in=shut)
-    if asked.sort == "price":
-        return found.filter(item__price_l__isnull=False).order_by("item__price_l", "pk")  # type: ignore[misc]
-    if asked.sort == "left":
-        return found.filter(item__left_l__isnull=False).order_by("-item__left_l", "pk")  # type: ignore[misc]
+        alike = Material.objects.filter(yard=None, slug__in=shut).values("pk")
+        found = found.exclude(slug__in=shut).exclude(like__in=alike)
     if asked.sort == "nitrogen":
-        return found.order_by(F("n_pct").desc(nulls_last=True), "name", "pk")
+        found = found.filter(n_pct__isnull=False)
     return found
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from pelk.core.analysis import Fact
 from pelk.core.cautions import Caution, Line, fired
@@ -24,7 +25,8 @@ from pelk.ui.release_chart import ReleaseChart, release_chart
 from pelk.yards.models import Yard
 
 STEADY_C = 20.0
-MOST_SUBSTITUTES, MOST_BAGS, MOST_NEAR, MOST_SAID = 6, 8, 400, 3
+MOST_SUBSTITUTES, MOST_BAGS, MOST_NEAR, MOST_SAID = 6, 8, 120, 3
+MOST_TOLD = 24
 FAMILIES_OF = {"lime": ("lime", "ash"), "acid": ("acidifier",)}
 
 
@@ -66,15 +68,15 @@ class MaterialReading:
 
 
 def reading(
-    material: Material, yard: Yard, *, oxide: bool = False, month: int | None = None
-) -> MaterialReading:
-    """Make a material ready for its page."""
+    material: Material, yard: Yard, *, oxide: bool = False, month: int | None = None,
+    with_places: bool = True,
+) -> MaterialReading:  # fmt: skip
+    """Make a material ready for its page; under a drawer its places are left out."""
     core = material.core
     begins = season_start(yard.normals_c) if month is None else month
     bags = list(Bag.objects.of(yard).live().filter(material=material)[:MOST_BAGS])
     rows = analysis_rows(core, oxide=oxide)
-    item = ShelfItem.objects.of(yard).filter(material=material).first()
-    choices = _choices(material, yard)
+    choices, item = _choices(material, yard)
     priced = next((bag for bag in bags if bag.price is not None), None)
     return MaterialReading(
         core=core,
@@ -95,7 +97,7 @@ def reading(
         beside=[
             b for b in (priced.pk if priced else None, *(c.bag for c in choices)) if b
         ][:4],
-        places=places_of(yard, material.slug),
+        places=places_of(yard, material.slug) if with_places else [],
         works=works_named_in(core.provenance),
     )
 
@@ -136,35 +138,42 @@ def _left(item: ShelfItem | None, material: Material, yard: Yard) -> str:
     return ", ".join(part for part in said if part)
 
 
-def _choices(material: Material, yard: Yard) -> list[Choice]:
-    """Return what does the same job and fits the school, the shelf's own first."""
+def _choices(material: Material, yard: Yard) -> tuple[list[Choice], ShelfItem | None]:
+    """Return what does the same job and fits the school, the shelf's own first.
+
+    And the material's own place on the shelf, which comes in the same question.
+    """
     key = job_of(material.core).key
     shut = set(refused_by(yard.schooling))
-    near = Material.objects.listed_for(yard).filter(role=material.role)
+    same_role: dict[str, Any] = {"role": material.role}
     if material.role != "bulk" and key not in NAMES:
-        near = near.filter(family__in=FAMILIES_OF.get(key, (material.family,)))
-    rows = [m for m in near.with_analysis()[:MOST_NEAR] if m.slug not in shut]
-    cores = dict(zip([m.slug for m in rows], cores_of(rows), strict=True))
-    found = substitutes(material.core, cores.values())
-    by_slug = {m.slug: m for m in rows}
+        same_role["family__in"] = FAMILIES_OF.get(key, (material.family,))
+    parts = [Material.objects.filter(yard=yard, deleted_at=None),
+             Material.objects.of_the_library(yard)]  # fmt: skip
+    own, shared = (p.filter(**same_role).with_analysis().order_by() for p in parts)
+    near = own.union(shared, all=True).order_by("place", "family", "name", "id")
+    rows = [m for m in near[:MOST_NEAR] if m.slug not in shut]
+    cores = cores_of(rows)
     items = {
         item.material_id: item
-        for item in ShelfItem.objects.of(yard).filter(material__in=rows)
+        for item in ShelfItem.objects.of(yard).filter(material__in=[*rows, material])
     }
-    bags = dict(
-        Bag.objects.of(yard).live().in_use_order()
-        .filter(material__in=rows, price__isnull=False)
-        .values_list("material_id", "pk")
-    )  # fmt: skip
+    # What is on the shelf goes first; changes are told of a few only.
+    same = [
+        (m, core) for m, core in zip(rows, cores, strict=True) if job_of(core).key == key
+    ]
+    same.sort(key=lambda pair: pair[0].pk not in items)
+    by_slug = {m.slug: m for m, _ in same[:MOST_TOLD]}
     choices = []
-    for one in found:
+    for one in substitutes(material.core, [core for _, core in same[:MOST_TOLD]]):
         row = by_slug[one.material.slug]
         item = items.get(row.pk)
         choices.append(Choice(
-            one, row, item is not None, _price(item, material.is_part, yard),
-            _says(one), bags.get(row.pk), _for_the_job(item, one.material),
+            one, row, item is not None, _price(item, material.is_part, yard), _says(one),
+            item.priced_id if item else None, _for_the_job(item, one.material),
         ))  # fmt: skip
-    return sorted(choices, key=lambda c: not c.is_mine)[:MOST_SUBSTITUTES]
+    kept = sorted(choices, key=lambda c: not c.is_mine)[:MOST_SUBSTITUTES]
+    return kept, items.get(material.pk)
 
 
 def _says(one: Substitute) -> str:

@@ -88,7 +88,7 @@ class Readings(CureCase):
         for day in range(40):
             at = timezone.now() - timedelta(days=day / 2)
             make_reading(self.user, self.batch, ph=6.0, taken_at=at)
-        with self.assertNumQueries(12):
+        with self.assertNumQueries(10):
             page = self.client.get(self.url)
         self.assertContains(page, "page 1 of 2")
 
@@ -107,6 +107,6 @@ class TheLog(CureCase):
         yard = yard_of(self.user)
         rows = [Entry(yard=yard, station="cure", text=f"deed {i}") for i in range(130)]
         Entry.objects.bulk_create(rows)
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(6):
             self.assertContains(self.client.get("/log/?kind=cure"), "page 1 of 3")
         self.assertContains(self.client.get("/log/?kind=cure"), "?kind=cure&amp;page=2")

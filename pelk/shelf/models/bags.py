@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from functools import cached_property
 
 from django.conf import settings
 from django.db import models
@@ -22,6 +23,11 @@ class BagQuerySet(YardScopedQuerySet):
     def in_use_order(self) -> BagQuerySet:
         """Put the oldest first: it is used up first."""
         return self.order_by("bought_on", "pk")
+
+    def with_cores(self) -> BagQuerySet:
+        """Bring along what the core needs to know of their contents."""
+        materials = Material.objects.with_analysis()
+        return self.prefetch_related(models.Prefetch("material", materials), "values")
 
     def not_empty(self) -> BagQuerySet:
         """Keep those with something left."""
@@ -71,9 +77,11 @@ class Bag(YardScoped):
         """What all of them held when bought. [measure]."""
         return self.holds * self.count
 
+    @cached_property
     def core(self) -> CoreMaterial:
-        """Return the material with this bag's own analysis, where it has one."""
-        return self.material.core_with(self.values.that_count())
+        """The material with this bag's own analysis, where it has one."""
+        said = sorted(self.values.all(), key=lambda v: (v.created_at, v.pk))
+        return self.material.core_with({v.fact: v for v in said if not v.deleted_at})
 
     def package(self, price: Decimal | None = None) -> Package:
         """Return one of them as the arithmetic of cost knows it."""
@@ -85,7 +93,7 @@ class Bag(YardScoped):
         """Return what a litre, a kilogram and a gram of nitrogen cost in it."""
         if self.price is None:
             return UnitPrices(None, None, None)
-        return unit_prices(self.package(), self.core())
+        return unit_prices(self.package(), self.core)
 
 
 def package_as_printed(

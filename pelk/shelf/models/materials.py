@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from datetime import datetime
 from functools import cached_property
+from typing import Any
 
 import msgspec
 from django.conf import settings
@@ -26,19 +27,27 @@ class MaterialQuerySet(models.QuerySet["Material"]):
         """Keep the shared library and the yard's own."""
         return self.filter(Q(yard=None) | Q(yard=yard))
 
+    def of_the_library(self, yard: Yard) -> MaterialQuerySet:
+        """Keep what of the shared library a yard has no row of its own for."""
+        own = Material.objects.filter(
+            yard=yard, deleted_at=None, slug=models.OuterRef("slug")
+        )
+        return self.filter(~models.Exists(own), yard=None)
+
     def listed_for(self, yard: Yard) -> MaterialQuerySet:
         """Keep what a list shows: nothing put away, the yard's own before the shared."""
-        own = Material.objects.filter(yard=yard, deleted_at=None).values("slug")
-        return self.visible_to(yard).filter(deleted_at=None).exclude(
-            Q(yard=None) & Q(slug__in=own)
+        own = Material.objects.filter(
+            yard=yard, deleted_at=None, slug=models.OuterRef("slug")
+        )
+        return self.visible_to(yard).filter(
+            Q(yard=yard) | ~models.Exists(own), deleted_at=None
         )  # fmt: skip
 
     def with_analysis(self) -> MaterialQuerySet:
         """Say which analysis is the newest: `Material.core` knows most of them already."""
-        of_each = Analysis.objects.filter(material=models.OuterRef("pk"))
         return self.annotate(
-            analysis_pk=models.Subquery(of_each.values("pk")[:1]),
-            analysed_at=models.Subquery(of_each.values("created_at")[:1]),
+            analysis_pk=models.F("current_id"),
+            analysed_at=models.F("current__created_at"),
         )
 
     def matching(self, words: str) -> MaterialQuerySet:
@@ -68,6 +77,10 @@ class Material(models.Model):
     )  # fmt: skip
     # What a file said of it beyond values: kept under the yard's own values.
     base = models.JSONField(null=True)
+    current = models.ForeignKey(
+        "Analysis", models.SET_NULL, null=True, related_name="+",
+        verbose_name="the newest analysis: it counts",
+    )  # fmt: skip
     deleted_at = models.DateTimeField(null=True, blank=True, editable=False)
 
     objects = MaterialQuerySet.as_manager()
@@ -75,8 +88,12 @@ class Material(models.Model):
     class Meta:
         ordering = ["place", "family", "name", "pk"]
         indexes = [
-            models.Index(fields=["place", "family", "name", "id"]),
-            models.Index(fields=["-n_pct", "name", "id"], name="shelf_by_nitrogen"),
+            models.Index(
+                fields=["yard", "place", "family", "name", "id"], name="shelf_by_family"
+            ),
+            models.Index(
+                fields=["yard", "-n_pct", "name", "id"], name="shelf_by_nitrogen"
+            ),
         ]
         constraints = [
             models.UniqueConstraint(fields=["yard", "slug"], name="one_slug_in_a_yard"),
@@ -93,7 +110,8 @@ class Material(models.Model):
     def core(self) -> CoreMaterial:
         """The material as the core knows it, by its newest analysis."""
         if getattr(self, "analysis_pk", None) is None:
-            return self.analyses.all()[0].as_core()
+            assert self.current is not None
+            return self.current.as_core()
         return cores_of([self])[0]
 
     def core_with(self, values: Mapping[str, Value]) -> CoreMaterial:
@@ -137,6 +155,12 @@ class Analysis(models.Model):
     class Meta:
         ordering = ["-created_at", "-pk"]
         verbose_name_plural = "analyses"
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Keep it, and let it count: the newest does."""
+        super().save(*args, **kwargs)
+        self.material.current = self
+        self.material.save(update_fields=["current"])
 
     def as_core(self) -> CoreMaterial:
         """Return the analysis as the core knows it."""
@@ -222,6 +246,10 @@ class ShelfItem(YardScoped):
     price_l = models.FloatField("price of a loosened litre", null=True)
     price_kg = models.FloatField("price of a kilogram", null=True)
     is_low = models.BooleanField(default=False)
+    priced = models.ForeignKey(
+        "Bag", models.SET_NULL, null=True, related_name="+",
+        verbose_name="the newest bag with a price",
+    )  # fmt: skip
 
     class Meta:
         constraints = [
@@ -230,4 +258,5 @@ class ShelfItem(YardScoped):
         indexes = [
             models.Index(fields=["yard", "price_l"], name="shelf_by_price"),
             models.Index(fields=["yard", "-left_l"], name="shelf_by_left"),
+            models.Index(fields=["yard", "is_low"], name="shelf_low"),
         ]

@@ -70,10 +70,13 @@ def _add(yard: Yard, new: Sequence[Intake]) -> None:
                  **identity_of(item.core))
         for item in new
     )  # fmt: skip
-    Analysis.objects.bulk_create(
+    made = Analysis.objects.bulk_create(
         Analysis(material=row, origin=Analysis.Origin.OWN, facts=plain(item.core))
         for row, item in zip(rows, new, strict=True)
     )
+    for row, analysis in zip(rows, made, strict=True):
+        row.current = analysis
+    Material.objects.bulk_update(rows, ["current"], batch_size=500)
     ShelfItem.objects.bulk_create(ShelfItem(yard=yard, material=row) for row in rows)
 
 

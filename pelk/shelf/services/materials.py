@@ -103,7 +103,7 @@ def _like(own: Material) -> CoreMaterial:
             role=own.role,
             unsure=("all",),
         )
-    like = own.like.core
+    like = library().get(own.like.slug) or own.like.core
     if own.like.slug == own.slug:
         return replace(like, name=own.name)
     return replace(
@@ -252,6 +252,7 @@ def put_away_material(*, material: Material, by: User | None) -> None:
     """Put a yard's own material away; recipes that name it still know it."""
     material.deleted_at = timezone.now()
     material.save(update_fields=["deleted_at"])
+    ShelfItem.objects.filter(material=material).delete()
     _note(material, by, f"{material.name} put away")
 
 
@@ -260,6 +261,8 @@ def bring_back_material(*, material: Material, by: User | None) -> None:
     """Undo that."""
     material.deleted_at = None
     material.save(update_fields=["deleted_at"])
+    ShelfItem.objects.get_or_create(yard=material.yard, material=material)
+    tally(material)
     _note(material, by, f"{material.name} brought back")
 
 

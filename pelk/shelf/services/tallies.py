@@ -14,7 +14,12 @@ def tally(material: Material, yard: Yard | None = None) -> None:
     bags = list(Bag.objects.of(place).live().filter(material=material))
     if not bags:
         ShelfItem.objects.of(place).filter(material=material).update(
-            left_l=None, left_kg=None, price_l=None, price_kg=None, is_low=False
+            left_l=None,
+            left_kg=None,
+            price_l=None,
+            price_kg=None,
+            is_low=False,
+            priced=None,
         )
         return
     litres, kilos = _left(bags, material)
@@ -30,6 +35,7 @@ def tally(material: Material, yard: Yard | None = None) -> None:
             "left_kg": kilos,
             "price_l": _float(prices.per_litre if prices else None),
             "price_kg": _float(prices.per_kg if prices else None),
+            "priced": priced,
             "is_low": runs_low(left or 0.0, newest.holds),
         },
     )

@@ -80,7 +80,7 @@ def bag(request: YardRequest, bag: int) -> HttpResponse:
 def beside(request: YardRequest) -> HttpResponse:
     """Set up to four bags side by side."""
     keys = [int(k) for k in request.GET.getlist("bag") if k.isdecimal()]
-    rows = Bag.objects.of(request.yard).live().select_related("material")
+    rows = Bag.objects.of(request.yard).live().with_cores()
     held = {b.pk: b for b in rows.filter(pk__in=keys[:40])}
     picked = [held[k] for k in dict.fromkeys(keys) if k in held]
     if not picked:

@@ -91,7 +91,7 @@ def bring_back(request: YardRequest, material: str) -> HttpResponse:
 def own_or_shared(request: YardRequest, slug: str) -> Material:
     """Return a material by its slug, the yard's own before the shared one."""
     visible = Material.objects.visible_to(request.yard).with_analysis()
-    rows = visible.filter(slug=slug).order_by("-yard_id")
+    rows = visible.filter(slug=slug).select_related("like").order_by("-yard_id")
     return rows.first() or get_object_or_404(rows)
 
 
@@ -103,7 +103,8 @@ def page_of(request: YardRequest, row: Material, **more: Any) -> dict[str, Any]:
     """Return what the page of a material shows, and the list beside it."""
     oxide, month = request.GET.get("as") == "oxide", request.GET.get("from", "")
     at = int(month) - 1 if month.isdecimal() and 1 <= int(month) <= 12 else None
-    read = reading(row, request.yard, oxide=oxide, month=at)
+    drawn = "fact" in more or "label_form" in more
+    read = reading(row, request.yard, oxide=oxide, month=at, with_places=not drawn)
     return {
         **listed(request),
         "material": row,
