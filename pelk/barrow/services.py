@@ -65,9 +65,8 @@ def make_batch(
         override_reason=reason.strip()[:REASON_LENGTH] if stops else "",
         made_at=at or timezone.now(),
     )
-    if recipe.planned_at is not None:
-        recipe.planned_at = None
-        recipe.save(update_fields=["planned_at"])
+    # The batch takes its recipe's place on the buying list.
+    Recipe.objects.of(yard).filter(pk=recipe.pk).update(planned_at=None)
     litres = yard.measures.volume(evaluation.volumes.mixed_l)
     _note(batch, by, f"{batch.code}: {batch.name} v{batch.version}, {litres}, begun", at)
     return batch

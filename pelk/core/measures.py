@@ -260,12 +260,12 @@ def loosened_litres(packed_l: float, factor: float) -> float:
 @cites("arithmetic", "dry matter kept, water changed")
 @answers
 def at_moisture(value: float, from_pct: float, to_pct: float) -> float:
-    """Return a content or density at another moisture, dry matter kept.
+    """Return a content at another moisture, dry matter kept.
 
     Parameters
     ----------
     value : float
-        At the first moisture. [as it is]
+        Of the weight, at the first moisture. [as it is]
     from_pct, to_pct : float
         Wet-basis moistures. [%]
 
@@ -275,3 +275,23 @@ def at_moisture(value: float, from_pct: float, to_pct: float) -> float:
         At the second moisture. [as it is]
     """
     return value * (100 - to_pct) / (100 - from_pct)
+
+
+@cites("arithmetic", "dry matter of a litre kept, water changed, swelling left out")
+@answers
+def density_at_moisture(density_kg_l: float, from_pct: float, to_pct: float) -> float:
+    """Return the weight of a loose litre at another moisture.
+
+    Parameters
+    ----------
+    density_kg_l : float
+        At the first moisture. [kg/L]
+    from_pct, to_pct : float
+        Wet-basis moistures. [%]
+
+    Returns
+    -------
+    float
+        At the second moisture: more water, more weight. [kg/L]
+    """
+    return density_kg_l * (100 - from_pct) / (100 - to_pct)

@@ -9,7 +9,7 @@ from django import forms
 
 from pelk.core.errors import PelkError
 from pelk.core.materials import Range
-from pelk.core.measures import CUP_ML, at_moisture
+from pelk.core.measures import CUP_ML, density_at_moisture
 from pelk.core.weighing import Weighed, density_of, moisture_by_drying, volume_of, weighed
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.hands import Kind, Ruler, ruler
@@ -185,7 +185,7 @@ class HandForm(WeighingsForm):
         density = core.loose_density()
         if data.get("moisture") is not None and core.moisture_pct is not None:
             density = Range(*(
-                at_moisture(d, core.moisture_pct, data["moisture"])
+                density_at_moisture(d, core.moisture_pct, data["moisture"])
                 for d in (density.low, density.typ, density.high)
             ))  # fmt: skip
         return volume_of(found, density), material.short_name
@@ -260,7 +260,7 @@ class CupForm(WeighingsForm):
             if data["state"] != "as used" and moisture is not None and core.moisture_pct:
                 # Weighed at another moisture: brought back to how it is used.
                 density = Range(*(
-                    at_moisture(d, moisture, core.moisture_pct)
+                    density_at_moisture(d, moisture, core.moisture_pct)
                     for d in (density.low, density.typ, density.high)
                 ))  # fmt: skip
                 note += f", {dict(STATES)[data['state']]}"
