@@ -30,6 +30,10 @@ VIEWS = [
     ("recipe-book", "/bench/", DESK, "light"),
     ("shelf", "/shelf/cottonseed-meal/?show=mine", DESK, "light"),
     ("shelf-phone", "/shelf/?show=mine", PHONE, "light"),
+    ("shelf-bags", "/shelf/bags/beside/?bag=8&bag=9&bag=10&bag=7", DESK, "light"),
+    ("shelf-report", "/shelf/lab/2/", DESK, "light"),
+    ("shelf-handful", "/shelf/measures/handful/", DESK, "light"),
+    ("shelf-buying", "/shelf/buying/", DESK, "light"),
     ("barrow", "/barrow/2/", DESK, "light"),
     ("barrow-phone", "/barrow/2/", PHONE, "light"),
     ("cure", "/cure/1/", DESK, "light"),
@@ -97,6 +101,8 @@ def take_all(email: str, password: str) -> None:
             )  # fmt: skip
             page = context.new_page()
             page.goto(path)
+            if name == "shelf-handful":
+                weigh_three(page)
             keep(page, name)
             context.close()
         browser.close()
@@ -111,6 +117,14 @@ def begin_a_batch(page: Page) -> None:
         with page.expect_response("**/tick/"):
             bar.click()
         page.wait_for_timeout(200)
+
+
+def weigh_three(page: Page) -> None:
+    """Type three handfuls, not kept."""
+    page.get_by_label("What you measure").select_option("cottonseed-meal")
+    for i, grams in enumerate(("31", "36", "34"), start=1):
+        page.get_by_label(f"handful {i}").fill(grams)
+    page.get_by_text("A handful is").wait_for()
 
 
 def keep(page: Page, name: str) -> None:

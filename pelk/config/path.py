@@ -65,7 +65,8 @@ PH_DESK = ("ph", "pH desk", "", "The pH desk will weigh ways to raise and lower 
 
 def path_strip(request: HttpRequest) -> dict[str, object]:
     """Give every page its path strip."""
-    here = request.resolver_match.app_name if request.resolver_match else ""
+    app = request.resolver_match.app_name if request.resolver_match else ""
+    here = "shelf" if app == "exchange" else app
     yard: Yard | None = getattr(request, "yard", None)
 
     def stations() -> list[Station]:

@@ -9,11 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.contributions import lasting_meq_per_g
-from pelk.core.elements import CACO3_G_PER_EQ
+from pelk.core.elements import CACO3_G_PER_EQ, base_meq_per_g
 from pelk.core.errors import UnknownError
 from pelk.core.figures import Figure, Input, figure
 from pelk.core.materials import Material as CoreMaterial
-from pelk.core.measures import CUP_ML, grams_in
+from pelk.core.measures import CUP_ML, grams_in, yard_measures
 from pelk.core.quantities import Quantity
 from pelk.core.release import MONTH_DAYS, daily_temperatures, nitrogen_released
 from pelk.core.stock import unit_prices
@@ -31,6 +31,10 @@ LITRE = Quantity("litre", "a loose litre", "m", "g", high=1e5)
 HANDFUL = Quantity("handful", "one handful", "m", "g", high=1e5)
 ACID = Quantity(
     "acid", "lime that a kilogram does the work of", "A", "g CaCO3", -1e4, 1e4
+)
+BESIDE_PH = 6.0
+TO_PH = Quantity(
+    "to_ph", f"lime to bring a kilogram to pH {BESIDE_PH:g}", "A", "g CaCO3", -1e4, 1e4
 )
 RELEASED = Quantity("released", "Nitrogen free after 30 days", "x", "%", -1e3, 100, 2)
 PRICE = "price_"
@@ -80,18 +84,22 @@ def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
         )
         for quantity, ml in rows
     ]  # fmt: skip
-    if hand := yard.hand_measures.get("handful"):
-        found.append(figure(
-            HANDFUL, grams_in(hand.typ / 1000, density.typ), grams_in,
-            span=(grams_in(hand.low / 1000, density.typ), grams_in(hand.high / 1000, density.typ)),
-            inputs=(weighed, Input("Your handful", hand.typ, "mL", "yours")),
-            method="your own handful times weight of a litre",
-        ))  # fmt: skip
+    own = yard.hand_measures.get("handful")
+    hand = own or yard_measures()["handful"]
+    found.append(figure(
+        HANDFUL, grams_in(hand.typ / 1000, density.typ), grams_in,
+        span=(grams_in(hand.low / 1000, density.typ), grams_in(hand.high / 1000, density.typ)),
+        inputs=(weighed, Input("A handful", hand.typ, "mL", "yours" if own else "practice")),
+        method="a handful times weight of a litre",
+        note="" if own else "Two people’s handfuls differ by a factor of two and three: weigh yours.",
+    ))  # fmt: skip
     return found
 
 
 def _acid(core: CoreMaterial) -> list[Figure]:
-    if core.role == "bulk" or core.acidity_role == "weak_acid":
+    if core.role == "bulk":
+        return _to_ph(core)
+    if core.acidity_role == "weak_acid":
         return []
     nitrogen = core.composition.get("N")
     share = nitrogen_released(core, [20.0] * 120)
@@ -113,6 +121,29 @@ def _acid(core: CoreMaterial) -> list[Figure]:
             method="base of its lime, less the acid of its sulfur and of the nitrogen that "
             "nitrifies, in lime",
             note="In a heap without plants. Roots give about half of the nitrogen’s acid back.",
+        )
+    ]  # fmt: skip
+
+
+def _to_ph(core: CoreMaterial) -> list[Figure]:
+    """Return the lime that brings a kilogram of a part to a pH; less than none is acid."""
+    if core.ph is None or core.buffer is None or core.cce:
+        return []
+    try:
+        density = core.loose_density().typ
+    except UnknownError:
+        return []
+    meq_per_kg = core.buffer.typ * (BESIDE_PH - core.ph.typ) / density
+    return [
+        figure(
+            TO_PH, meq_per_kg * CACO3_G_PER_EQ / 1000, base_meq_per_g,
+            inputs=(
+                Input("pH", core.ph.typ, "", core.mark_of("ph")),
+                Input("Buffer capacity", core.buffer.typ, "meq/L/pH", core.mark_of("buffer")),
+                Input("Weight of a litre", density, "kg/L", core.mark_of("density")),
+            ),
+            method=f"buffer capacity times the way to pH {BESIDE_PH:g}, over weight, in lime",
+            note="A straight line over pH 4 to 7. In a mix the Bench counts the whole curve.",
         )
     ]  # fmt: skip
 

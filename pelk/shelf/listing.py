@@ -15,6 +15,7 @@ from pelk.core.schools import School
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.models import Material, MaterialQuerySet, ShelfItem, cores_of
 from pelk.ui.templatetags.pelk import npk
+from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
 PER_PAGE, MOST_PAGES = 60, 100_000
@@ -30,6 +31,10 @@ ORDERS = {
     "": ("place", "family", "name", "pk"), "price": ("item__price_l", "pk"),
     "nitrogen": ("-n_pct", "name", "pk"), "left": ("-item__left_l", "pk"),
 }  # fmt: skip
+ROLES = {
+    "bulk": "parts", "dose": "doses", "liquid": "liquid feeds",
+    "inoculant": "inoculants", "mulch": "mulches",
+}  # fmt: skip
 ORIGINS = ("plant", "animal", "mineral", "marine", "microbial", "synthetic")
 
 
@@ -41,6 +46,7 @@ class Asked:
     show: str = ""
     family: str = ""
     origin: str = ""
+    role: str = ""
     sort: str = ""
     school: bool = False
 
@@ -54,19 +60,19 @@ class Asked:
 
         return cls(
             query.get("q", "")[:80], known("show", SHOWS), known("family", FAMILIES),
-            known("origin", ORIGINS), known("sort", SORTS), query.get("school") == "1",
+            known("origin", ORIGINS), known("role", ROLES), known("sort", SORTS), query.get("school") == "1",
         )  # fmt: skip
 
     @property
     def is_narrow(self) -> bool:
         """Whether anything of the folded filters is set."""
-        return bool(self.family or self.origin or self.sort or self.school)
+        return bool(self.family or self.origin or self.role or self.sort or self.school)
 
     def query(self, **changes: str) -> str:
         """Return it as the query of an address, with some of it changed."""
         held = {
             "q": self.words, "show": self.show, "family": self.family,
-            "origin": self.origin, "sort": self.sort, "school": "1" if self.school else "",
+            "origin": self.origin, "role": self.role, "sort": self.sort, "school": "1" if self.school else "",
             **changes,
         }  # fmt: skip
         return urlencode({key: value for key, value in held.items() if value})
@@ -183,6 +189,8 @@ def _narrowed(found: MaterialQuerySet, asked: Asked, yard: Yard) -> MaterialQuer
         found = found.filter(family=asked.family)
     if asked.origin:
         found = found.filter(origin=asked.origin)
+    if asked.role:
+        found = found.filter(role=asked.role)
     if asked.school:
         shut = refused_by(yard.schooling)
         alike = Material.objects.filter(yard=None, slug__in=shut).values("pk")
@@ -200,15 +208,25 @@ def refused_by(school: School) -> list[str]:
 def _row(material: Material, item: ShelfItem | None, yard: Yard) -> Row:
     left = price = ""
     if item is not None:
-        money, part = yard.money, material.is_part
+        part = material.is_part
         amount = item.left_l if part else item.left_kg
         if amount is not None:
             write = yard.measures.volume if part else yard.measures.mass
             left = write(amount if part else 1000 * amount)
         each = item.price_l if part else item.price_kg
         if each is not None:
-            price = f"{money.each_float(each)}/{'L' if part else 'kg'}"
+            price = unit_price(each, yard, by_volume=part)
     return Row(
         material, npk(material.core), left, bool(item and item.is_low), item is not None,
         price,
     )  # fmt: skip
+
+
+def unit_price(each: float, yard: Yard, *, by_volume: bool) -> str:
+    """Write the price of a litre or a kilogram in the yard's own unit."""
+    measures, write = yard.measures, yard.money.each_float
+    if not measures.is_us:
+        return f"{write(each)}/{'L' if by_volume else 'kg'}"
+    if by_volume:
+        return f"{write(each * sizes()['gal'])}/gal"
+    return f"{write(each * sizes()['lb'] / 1000)}/lb"

@@ -17,7 +17,7 @@ from pelk.core.sources import Source
 from pelk.core.stock import NITROGEN_AT_LEAST_PCT
 from pelk.shelf.figures import SEASON_DAYS, figures_of, season_start, season_temperatures
 from pelk.shelf.later import Place, places_of
-from pelk.shelf.listing import refused_by
+from pelk.shelf.listing import refused_by, unit_price
 from pelk.shelf.models import Bag, Material, ShelfItem, cores_of
 from pelk.shelf.tables import MAIN, Row, analysis_rows, physical_rows, unknown_facts
 from pelk.sources.selectors import works_named_in
@@ -221,4 +221,4 @@ def _price(item: ShelfItem | None, is_part: bool, yard: Yard) -> str:
     each = None if item is None else item.price_l if is_part else item.price_kg
     if each is None:
         return ""
-    return f"{yard.money.each_float(each)}/{'L' if is_part else 'kg'}"
+    return unit_price(each, yard, by_volume=is_part)

@@ -1,15 +1,18 @@
 """The rows of a material's page, written for a reader."""
 
 from dataclasses import dataclass
+from datetime import date
 
 from pelk.core.analysis import CONTENTS, FACTS, Fact, value_of
 from pelk.core.elements import LABEL_OXIDE, element_in_oxide
-from pelk.core.materials import Material, Range
+from pelk.core.materials import Ground, Material, Range
 from pelk.ui.numbers import sig
 
 # Below this share a content reads better in mg/kg.
 TRACE_PCT = 0.05
 LONG_UNIT = 6
+# Kept as shares, read as percent.
+SHARES = frozenset(["mineral_n"])
 # What the page shows first; the rest is folded.
 MAIN = frozenset(["N", "P", "K", "Ca", "Mg", "S", ""])
 PHYSICAL = tuple(key for key in FACTS if key not in CONTENTS)
@@ -49,14 +52,17 @@ def physical_rows(material: Material) -> list[Row]:
     """Return how a material weighs, buffers and salts."""
     found = [(FACTS[key], value_of(material, key)) for key in PHYSICAL]
     return [
-        _row(material, held, value, *_named(held))
+        _row(material, held, _scaled(value, 100) if held.key in SHARES else value,
+             *_named(held))
         for held, value in found
         if value is not None
-    ]
+    ]  # fmt: skip
 
 
 def _named(held: Fact) -> tuple[str, str]:
     """Return a fact's name and unit; a long unit goes with the name."""
+    if held.key in SHARES:
+        return held.name, "%"
     if len(held.unit) > LONG_UNIT:
         return f"{held.name}, {held.unit}", ""
     return held.name, held.unit
@@ -89,5 +95,12 @@ def _row(material: Material, held: Fact, value: Range, name: str, unit: str) -> 
         name = f"{name}, printed as available"
     return Row(
         held.key, name, f"{sig(value.typ)} {unit}".strip(), span,
-        material.mark_of(held.key), ground.note if ground else "",
+        material.mark_of(held.key), _whence(ground) if ground else "",
     )  # fmt: skip
+
+
+def _whence(ground: Ground) -> str:
+    """Say when a value was had; from whom, stands in its drawer."""
+    return (
+        f"{date.fromisoformat(ground.dated):%-d %b %Y}" if ground.dated else ground.note
+    )

@@ -50,6 +50,8 @@ class ValueForm(forms.Form):
             if oxide := LABEL_OXIDE.get(self.fact.key):
                 units[f"% {oxide}"] = element_in_oxide(oxide)
             return units
+        if self.fact.key == "mineral_n":
+            return {"% of its nitrogen": 0.01, "share": 1.0}
         return DENSITY_UNITS if self.fact.key == "density" else {self.fact.unit: 1.0}
 
     def clean(self) -> dict[str, Any]:

@@ -15,7 +15,7 @@ from pelk.log.services import record
 from pelk.shelf.later import Use
 from pelk.shelf.models import Bag, Material, StockMove
 from pelk.shelf.models.bags import package_as_printed
-from pelk.shelf.services.materials import Said, say_values
+from pelk.shelf.services.materials import Said, say_values, settle
 from pelk.shelf.services.tallies import tally
 from pelk.yards.models import User, Yard
 
@@ -127,7 +127,9 @@ def take_for_batch(
 def put_away_bag(*, bag: Bag, by: User | None) -> None:
     """Take a bag off the shelf; what was said of its contents goes with it."""
     bag.put_away()
-    tally(bag.material, bag.yard)
+    for value in bag.values.live():
+        value.put_away()
+    _recount(bag)
     _note(bag, by, "put away")
 
 
@@ -135,8 +137,18 @@ def put_away_bag(*, bag: Bag, by: User | None) -> None:
 def restore_bag(*, bag: Bag, by: User | None) -> None:
     """Undo that."""
     bag.bring_back()
-    tally(bag.material, bag.yard)
+    for value in bag.values.all():
+        value.bring_back()
+    _recount(bag)
     _note(bag, by, "brought back")
+
+
+def _recount(bag: Bag) -> None:
+    """Bring the shelf to the bags there are; own values settle first."""
+    if bag.values.exists():
+        settle(bag.material)
+    else:
+        tally(bag.material, bag.yard)
 
 
 def _note(bag: Bag, by: User | None, what: str) -> None:

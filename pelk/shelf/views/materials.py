@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.core.sources import MARKS
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.forms.materials import AddForm, label_elements
-from pelk.shelf.listing import ORIGINS, SORTS, Asked, listing
+from pelk.shelf.listing import ORIGINS, ROLES, SORTS, Asked, listing
 from pelk.shelf.models import Material
 from pelk.shelf.reading import reading
 from pelk.shelf.services import materials as services
@@ -127,4 +127,5 @@ def listed(request: YardRequest) -> dict[str, Any]:
         "sorts": SORTS.items(),
         "families": FAMILIES.items(),
         "origins": ORIGINS,
+        "roles": ROLES.items(),
     }

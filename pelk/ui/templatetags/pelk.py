@@ -27,6 +27,7 @@ GROUNDS = {
     "book": "book, from memory", "practice": "common practice", "derived": "by arithmetic",
     "guess": "guess, check first", "yours": "yours", "lab": "lab", "label": "bag label",
 }  # fmt: skip
+SHORT_GROUNDS = {"book": "from memory", "guess": "guess", "practice": "practice"}
 
 
 @register.filter
@@ -79,9 +80,11 @@ def closing_line() -> str:
 
 
 @register.simple_tag
-def ground(key: str) -> SafeString:
-    """Write on what ground a value stands."""
-    return format_html('<span class="prov prov-{}">{}</span>', key, GROUNDS.get(key, key))
+def ground(key: str, *, short: bool = False) -> SafeString:
+    """Write on what ground a value stands; in a narrow table with one or two words."""
+    word = SHORT_GROUNDS.get(key) if short else None
+    word = word or GROUNDS.get(key, key)
+    return format_html('<span class="prov prov-{}">{}</span>', key, word)
 
 
 @register.simple_tag

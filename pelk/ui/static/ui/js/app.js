@@ -25,13 +25,14 @@ document.addEventListener("alpine:init", () => {
 document.addEventListener("keydown", (event) => {
   if (event.key === "Escape") document.querySelector(".drawer .why-x")?.click();
 });
-document.addEventListener("htmx:afterSettle", () => {
+function focusDrawer() {
   const drawer = document.querySelector(".drawer");
-  if (drawer && !drawer.dataset.seen) {
-    drawer.dataset.seen = "1";
-    drawer.querySelector(".why-x").focus();
-  }
-});
+  if (!drawer || drawer.dataset.seen) return;
+  drawer.dataset.seen = "1";
+  (drawer.querySelector("[aria-invalid]") ?? drawer.querySelector(".why-x")).focus();
+}
+document.addEventListener("htmx:afterSettle", focusDrawer);
+focusDrawer();
 
 // Choosing a material adds it at once; the Add button is for pages without scripts.
 // The choice is kept from the form's own "input" trigger, which would add it twice.
