@@ -7,6 +7,8 @@ What a number is
 What a grower has
     ``measures`` units, hands, area rates; ``materials``; ``crops``; ``vessels``, ``shapes``;
     ``plans`` and ``plan_checks``; ``schools`` how they like to work
+    ``analysis`` own values over the library; ``weighing``; ``lab_reports``, ``simulated_lab``;
+    ``stock`` bags and unit prices; ``release`` of one material; ``jobs`` what does the same
 Volumes and weights
     ``volumes`` loss on blending, topping up; ``doses``; ``structure`` water and air by
     height; ``drainage``; ``loads``; ``cost``

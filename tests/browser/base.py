@@ -3,13 +3,15 @@
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.servers.basehttp import WSGIRequestHandler
 from django.test import tag
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from tests.browser.chromium import ARGUMENTS, CHROMIUM
 from tests.factories import PASSWORD
 
 # Nagle's algorithm costs 44 ms an answer on the test server.
 WSGIRequestHandler.disable_nagle_algorithm = True
+# A loaded machine is slow, not wrong.
+expect.set_options(timeout=15_000)
 
 
 @tag("browser")
