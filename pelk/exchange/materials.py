@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import csv
 import json
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, fields
 from datetime import date
@@ -24,11 +25,13 @@ from pelk.exchange.files import refuse_no_numbers
 from pelk.shelf.models import Material as Row
 from pelk.shelf.models import cores_of
 from pelk.shelf.services.intake import Intake
+from pelk.shelf.services.materials import RESERVED
 from pelk.ui.numbers import read_number
 from pelk.yards.models import Yard
 
 FORMAT = "pelk.material/1"
 MOST = 2000
+ID = re.compile(r"[a-z0-9][a-z0-9-]{0,79}\Z")
 # Keys that are not values: what a material is and how it behaves.
 WORDS = tuple(
     f.name
@@ -264,10 +267,14 @@ def _preview(
     held: Mapping[str, tuple[Row, Material]],
 ) -> Preview:  # fmt: skip
     slug = data.get("id")
-    if not isinstance(slug, str) or not slug or not slug.replace("-", "").isalnum():
+    if not isinstance(slug, str) or not ID.match(slug):
+        found = str(slug)[:40]
         raise PelkError(
-            f"found {slug!r}, allowed: small letters, digits and -", f"{where}.id"
+            f"found {found!r}, allowed: small letters, digits and -, 80 at most",
+            f"{where}.id",
         )
+    if slug in RESERVED:
+        raise PelkError(f"found {slug!r}, an address of the shelf", f"{where}.id")
     if slug not in known and not data.get("name"):
         raise PelkError("found nothing, a new material needs it", f"{where}.name")
     core = own_material(data, known, where)

@@ -93,6 +93,8 @@ class InAndOut(TestCase):
                 "allowed: a number, or low | typical | high",
             ),
             ("id\nnew-thing", "a new material needs it"),
+            (json.dumps({**NEW, "id": "a" * 90}), "80 at most"),
+            (json.dumps({**NEW, "id": "bags"}), "an address of the shelf"),
             ("", "Choose a file, or paste its text."),
         ):
             with self.subTest(said):

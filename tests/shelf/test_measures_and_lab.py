@@ -126,6 +126,11 @@ class Reports(TestCase):
             report.get_absolute_url(), {"row-4": "other", "other-4": "oops"}
         )
         self.assertContains(odd, "Write one number")
+        for rubbish in ("=abc", "=nan", "maybe"):
+            again = self.client.post(
+                report.get_absolute_url(), {"row-4": rubbish, "action": "take"}
+            )
+            self.assertContains(again, "line 4 still waits")
         shown = page.context["shown"].odd[0]
         self.client.post(
             report.get_absolute_url(), {"row-4": shown.mend_value, "action": "take"}

@@ -1,9 +1,12 @@
 """The shared library, the list, one material, the switch."""
 
+from math import isfinite
+
 from django.core.management import call_command
 from django.test import TestCase
 
 from pelk.shelf.models import Analysis, Material, ShelfItem
+from pelk.shelf.reading import reading
 from pelk.shelf.services.materials import load_library
 from pelk.shelf.tables import analysis_rows
 from tests.factories import make_own_material, make_user, yard_of
@@ -88,3 +91,21 @@ class Pages(TestCase):
         self.client.get("/shelf/")  # analyses are read once and kept
         with self.assertNumQueries(6):
             self.client.get("/shelf/")
+
+    def test_every_material_has_its_page_and_every_figure_its_why(self):
+        yard, asked = yard_of(self.user), 0
+        for row in Material.objects.filter(yard=None).with_analysis():
+            with self.subTest(row.slug):
+                read = reading(row, yard)
+                self.assertTrue(read.core.provenance)
+                for figure in read.figures.values():
+                    self.assertTrue(figure.method and figure.citations and figure.inputs)
+                    self.assertTrue(isfinite(figure.value))
+                    asked += 1
+        self.assertGreater(asked, 500)
+        self.assertContains(
+            self.client.get("/shelf/kelp-meal/?why=released"), "two pools that rot"
+        )
+        self.assertContains(
+            self.client.get("/shelf/sphagnum-peat-light/?why=to_ph"), "Buffer capacity"
+        )

@@ -141,6 +141,7 @@ def decisions_of(post: QueryDict) -> tuple[dict[str, str], dict[str, str]]:
                 problems[line] = "Write one number, such as 0.17."
                 continue
             value = f"={number!r}"
-        if value in ("", "leave", "keep") or value.startswith("="):
+        mended = value.startswith("=") and read_number(value[1:]) is not None
+        if value in ("", "leave", "keep") or mended:
             found[line] = value[:40]
     return found, problems

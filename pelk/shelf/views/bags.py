@@ -18,7 +18,7 @@ from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
-PER_PAGE, MOVES = 40, 40
+PER_PAGE, MOVES, LONGEST_KEY = 40, 40, 18
 
 
 @require_safe
@@ -79,7 +79,11 @@ def bag(request: YardRequest, bag: int) -> HttpResponse:
 @require_safe
 def beside(request: YardRequest) -> HttpResponse:
     """Set up to four bags side by side."""
-    keys = [int(k) for k in request.GET.getlist("bag") if k.isdecimal()]
+    keys = [
+        int(k)
+        for k in request.GET.getlist("bag")
+        if k.isdecimal() and len(k) < LONGEST_KEY
+    ]
     rows = Bag.objects.of(request.yard).live().with_cores()
     held = {b.pk: b for b in rows.filter(pk__in=keys[:40])}
     picked = [held[k] for k in dict.fromkeys(keys) if k in held]
