@@ -29,10 +29,14 @@ TEXT_MAX = 120
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
     "name", "crop", "how", "count", "kind", "litres", "volume", "volume_unit", "part",
-    "part_unit", "spare", "temperature", "moisture", "alkalinity", "weekly",
+    "part_unit", "way", "way_was", "spare", "temperature", "moisture", "alkalinity", "weekly",
 )  # fmt: skip
 MOISTURES = {"dry": "dry", "moist": "moist", "wet": "wet"}
-HOW = {"pots": "pots", "litres": "a volume", "part": "the size of one part"}
+HOW = {"pots": "pots", "litres": "a volume", "part": "the size of one part",
+       "sum": "what the volumes make"}  # fmt: skip
+VOLUME_WAYS = ("L", "gal", "ft3")
+WAYS = {"parts": "parts", "percent": "percent", "L": "litres", "gal": "gallons",
+        "ft3": "cubic feet"}  # fmt: skip
 
 
 @dataclass(slots=True)
@@ -41,6 +45,8 @@ class PartRow:
 
     material: str
     parts: str
+    locked: bool = False
+    was: str = ""
     error: str = ""
 
 
@@ -75,6 +81,8 @@ class BenchForm:
     volume_unit: str = "L"
     part: str = "10"
     part_unit: str = "L"
+    way: str = "parts"
+    way_was: str = ""
     spare: str = "5"
     temperature: str = "20"
     moisture: str = "moist"
@@ -83,6 +91,7 @@ class BenchForm:
     parts: list[PartRow] = field(default_factory=list)
     doses: list[DoseRow] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)
+    errors_kept: dict[str, str] = field(default_factory=dict)
 
     @classmethod
     def from_post(cls, post: QueryDict) -> BenchForm:
@@ -97,9 +106,13 @@ class BenchForm:
         def many(name: str) -> list[str]:
             return [clean(text) for text in post.getlist(name)[:ROWS_MAX]]
 
+        locked = {int(text) for text in many("part_lock") if text.isdecimal()}
+        was = many("part_was")
         parts = [
-            PartRow(*row)
-            for row in zip(many("part_material"), many("part_parts"), strict=False)
+            PartRow(slug, text, i in locked, was[i] if i < len(was) else "")
+            for i, (slug, text) in enumerate(
+                zip(many("part_material"), many("part_parts"), strict=False)
+            )
         ]
         doses = [
             DoseRow(*row)
@@ -138,6 +151,12 @@ class BenchForm:
             form.temperature, form.moisture = _text(held.temperature_c), held.moisture
             form.alkalinity = _text(held.water_alkalinity_mg_l)
             form.weekly = _text(held.water_l_per_l_week)
+        if document.bulk and document.bulk[0].percent is not None:
+            form.way = "percent"
+        elif document.bulk and document.bulk[0].amount is not None:
+            form.way = document.bulk[0].unit or "L"
+        if batch is None:
+            form.how = "sum"
         form.parts = [
             PartRow(r.material, _text(r.parts or r.percent or r.amount))
             for r in document.bulk
@@ -157,10 +176,7 @@ class BenchForm:
         self.errors = {}
         if not self.name.strip():
             self.errors["name"] = "Give the mix a name."
-        bulk = [
-            PartDocument(row.material, parts=self._number(row.parts, f"bulk[{i}].parts"))
-            for i, row in enumerate(self.parts)
-        ]
+        bulk = [self._part(row, f"bulk[{i}]") for i, row in enumerate(self.parts)]
         doses = [
             DoseDocument(
                 row.material, self._number(row.amount, f"doses[{i}].amount"), row.unit,
@@ -172,6 +188,14 @@ class BenchForm:
             name=self.name.strip(), crop=self.crop, batch=self._batch(), bulk=bulk,
             doses=doses, conditions=self._conditions(),
         )  # fmt: skip
+
+    def _part(self, row: PartRow, path: str) -> PartDocument:
+        size = self._number(row.parts, f"{path}.parts")
+        if self.way == "percent":
+            return PartDocument(row.material, percent=size)
+        if self.way in VOLUME_WAYS:
+            return PartDocument(row.material, amount=size, unit=self.way)
+        return PartDocument(row.material, parts=size)
 
     def _conditions(self) -> ConditionsDocument:
         moisture = self.moisture if self.moisture in MOISTURES else "moist"
@@ -216,7 +240,9 @@ class BenchForm:
         """What is wrong with the parts as a whole."""
         return _sentence(self.errors.get("bulk", ""))
 
-    def _batch(self) -> BatchDocument:
+    def _batch(self) -> BatchDocument | None:
+        if self.how == "sum" and self.way in VOLUME_WAYS:
+            return None
         spare = self._number(self.spare, "batch.spare") / 100
         if self.how == "litres":
             volume = self._number(self.volume, "batch.volume")

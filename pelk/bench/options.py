@@ -6,6 +6,7 @@ from functools import lru_cache
 from django.utils.html import format_html_join
 from django.utils.safestring import SafeString
 
+from pelk.core.materials import short_name
 from pelk.ui.units import OFFERED
 
 SELECTED, NOTHING = SafeString(" selected"), SafeString("")
@@ -27,16 +28,12 @@ def part_options(parts: Iterable[tuple[str, str]], chosen: str) -> SafeString:
     return format_html_join("", '<option value="{}"{}>of {}</option>', rows)
 
 
-def material_options(groups: Iterable[tuple[str, list[tuple[str, str]]]]) -> SafeString:
-    """Return what can be added, by family; members are slug and name."""
-    return format_html_join(
-        "",
-        '<optgroup label="{}">{}</optgroup>',
-        (
-            (family, format_html_join("", '<option value="{}">{}</option>', members))
-            for family, members in groups
-        ),
+def name_options(groups: Iterable[tuple[str, list[tuple[str, str]]]]) -> SafeString:
+    """Return the names of what can be added, the shelf's own first, each once."""
+    names = dict.fromkeys(
+        short_name(name) for _, members in groups for _, name in members
     )
+    return format_html_join("", '<option value="{}"></option>', ((n,) for n in names))
 
 
 def _selected(is_chosen: bool) -> SafeString:

@@ -13,6 +13,7 @@ from pelk.core.figures import Figure
 from pelk.core.forecast import Forecast
 from pelk.core.ledger import ElementLedger
 from pelk.core.loads import Loads, barrow_loads
+from pelk.core.materials import Range
 from pelk.ui.charts import ChargeBar, Stuff, charge_bar, soil_bar
 from pelk.ui.cutaway import Cutaway, Layer, Sprinkle, cutaway
 from pelk.ui.numbers import sig
@@ -37,6 +38,8 @@ class PartReading:
     name: str
     share: str
     loose: str
+    mass: str
+    cost: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +50,8 @@ class DoseReading:
     mass: str
     kitchen: str
     rate: str
+    spread: str
+    cost: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,19 +127,27 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
     runways = [_runway(ahead, evaluation, width) for width in RUNWAY_PX] if ahead else []
     rows = evaluation.ledger.elements.values() if evaluation.ledger else ()
     air, held = evaluation.air, evaluation.water_held
+    costs = [
+        "" if line.used is None else yard.money.write(line.used)
+        for line in evaluation.cost.lines
+    ]
     return Reading(
         evaluation=evaluation,
         verdicts=verdicts(evaluation),
         parts=[
-            PartReading(b.material.name, f"{b.share:.0%}", measures.volume(b.loose_l))
-            for b in evaluation.bulk
+            PartReading(
+                b.material.name, f"{b.share:.0%}", measures.volume(b.loose_l),
+                measures.mass(1000 * b.kg), cost,
+            )
+            for b, cost in zip(evaluation.bulk, costs, strict=False)
         ],
         doses=[
             DoseReading(
                 d.material.name, measures.mass(d.grams.typ),
                 measures.kitchen(d.millilitres), f"{sig(d.g_per_l)} g/L",
+                _spread(d.grams, measures), cost,
             )
-            for d in evaluation.doses
+            for d, cost in zip(evaluation.doses, costs[len(evaluation.bulk) :], strict=False)
         ],
         picture=_picture(evaluation, measures),
         charge=[_charge(row, evaluation) for row in rows],
@@ -156,6 +169,13 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
 def _weighs(evaluation: Evaluation, measures: Measures) -> str:
     wet = evaluation.wet_mass.value
     return "" if wet is None else measures.mass(wet * 1000, 2)
+
+
+def _spread(grams: Range, measures: Measures) -> str:
+    """Say how far a dose by hand may be off; empty for what was weighed."""
+    if grams.high <= grams.low:
+        return ""
+    return f"{measures.mass(grams.low, 2)} to {measures.mass(grams.high, 2)}"
 
 
 def _cost(evaluation: Evaluation, yard: Yard) -> str:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+from functools import partial
 from typing import Any
 
 from django.contrib import messages
@@ -12,18 +14,21 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 from django_htmx.http import trigger_client_event
 
-from pelk.bench import services
+from pelk.bench import edits, services
 from pelk.bench.documents import DocumentError
-from pelk.bench.forms import HOW, MOISTURES, BenchForm, DoseRow, PartRow
+from pelk.bench.forms import HOW, MOISTURES, VOLUME_WAYS, WAYS, BenchForm
 from pelk.bench.models import Recipe
-from pelk.bench.options import material_options, part_options, unit_options
+from pelk.bench.options import name_options, part_options, unit_options
 from pelk.bench.reading import KEYS, Reading, reading
 from pelk.bench.selectors import choices, evaluated
 from pelk.core.crops import library as crops
 from pelk.core.fan import SAMPLES
+from pelk.core.jobs import job_of
 from pelk.core.vessels import kinds
 from pelk.shelf.models import Material
-from pelk.shelf.selectors import known_materials
+from pelk.shelf.reading import choices_for
+from pelk.shelf.selectors import known_materials, slug_named
+from pelk.ui.numbers import sig
 from pelk.ui.pages import render_page
 from pelk.ui.undo import say_with_undo
 from pelk.ui.units import SPACE_NAMES
@@ -58,9 +63,13 @@ def recipe(request: YardRequest, recipe: int) -> HttpResponse:
 def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     action = request.POST.get("action", "")
     form = _form(request, recipe)
-    _edit(form, request, action)
+    if request.method == "POST":
+        edits.carry_out(form, action, request.POST, partial(slug_named, request.yard))
     slugs = {part.material for part in form.parts} | {d.material for d in form.doses}
     held = known_materials(request.yard, slugs)
+    if form.way_was and form.way != form.way_was:
+        _rewrite(form, request, held)
+    form.way_was = form.way
     shown = _read(form, request, held)
     if action in ("save", "make") and shown is not None:
         kept = services.save_recipe(
@@ -95,21 +104,20 @@ def _form(request: YardRequest, recipe: Recipe | None) -> BenchForm:
     return form
 
 
-def _edit(form: BenchForm, request: YardRequest, action: str) -> None:
-    """Carry out a button that changes the rows."""
-    verb, _, place = action.partition(":")
-    index = int(place) if place.isdecimal() else -1
-    if verb == "drop-part" and 0 <= index < len(form.parts):
-        del form.parts[index]
-    if verb == "drop-dose" and 0 <= index < len(form.doses):
-        del form.doses[index]
-    # With scripts the button names the material; without, the list beside it does.
-    part = place if verb == "add_part" else request.POST.get("add_part", "")
-    dose = place if verb == "add_dose" else request.POST.get("add_dose", "")
-    if part:
-        form.parts.append(PartRow(part[:80], "1"))
-    if dose:
-        form.doses.append(DoseRow(dose[:80], "1", "g/L"))
+def _rewrite(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> None:
+    """Write the parts in the way that was just chosen, where they can be read."""
+    now, form.way = form.way, form.way_was
+    found = None
+    with suppress(DocumentError):
+        document = form.as_document()
+        if not form.errors:
+            found = evaluated(document, request.yard, held, samples=0)
+    form.way = now
+    edits.in_the_new_way(form, found)
+    if form.how == "sum" and form.way not in VOLUME_WAYS:
+        form.how = "litres"
+        if found is not None:
+            form.volume, form.volume_unit = sig(found.volumes.mixed_l, 4), "L"
 
 
 def _read(
@@ -154,17 +162,40 @@ def _context(
         "doses": _dose_rows(form, materials, shown, names),
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
-        "addable_parts": addable and material_options(addable["parts"]),
-        "addable_doses": addable and material_options(addable["doses"]),
+        "swaps": _swaps(request, form, materials),
+        "addable_parts": addable and name_options(addable["parts"]),
+        "addable_doses": addable and name_options(addable["doses"]),
         "crops": crops().values(),
         "crop": crops().get(form.crop),
         "kinds": kinds().values(),
         "is_trade": form.kind.startswith("trade-"),
-        "hows": HOW.items(),
+        "hows": [(k, w) for k, w in HOW.items() if k != "sum" or form.way in VOLUME_WAYS],
+        "ways": WAYS.items(),
+        "areas": edits.AREA_RATES,
+        "depths": edits.DEPTHS,
         "moistures": MOISTURES,
         "spaces": SPACE_NAMES.items(),
         "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
     }
+
+
+def _swaps(
+    request: YardRequest, form: BenchForm, materials: dict[str, Material]
+) -> dict[str, Any] | None:
+    """Return what else does the same job as the line that was asked about."""
+    verb, _, rest = request.POST.get("action", "").partition(":")
+    kind, _, place = rest.partition(":")
+    rows: list[Any] = list(form.parts if kind == "part" else form.doses)
+    if verb != "swaps" or not place.isdecimal() or int(place) >= len(rows):
+        return None
+    material = materials.get(rows[int(place)].material)
+    if material is None:
+        return None
+    choices, _ = choices_for(material, request.yard)
+    return {
+        "kind": kind, "at": int(place), "name": material.short_name, "choices": choices,
+        "job": job_of(material.core).name,
+    }  # fmt: skip
 
 
 def _part_rows(

@@ -76,7 +76,7 @@ def reading(
     begins = season_start(yard.normals_c) if month is None else month
     bags = list(Bag.objects.of(yard).live().filter(material=material)[:MOST_BAGS])
     rows = analysis_rows(core, oxide=oxide)
-    choices, item = _choices(material, yard)
+    choices, item = choices_for(material, yard)
     priced = next((bag for bag in bags if bag.price is not None), None)
     return MaterialReading(
         core=core,
@@ -138,7 +138,7 @@ def _left(item: ShelfItem | None, material: Material, yard: Yard) -> str:
     return ", ".join(part for part in said if part)
 
 
-def _choices(material: Material, yard: Yard) -> tuple[list[Choice], ShelfItem | None]:
+def choices_for(material: Material, yard: Yard) -> tuple[list[Choice], ShelfItem | None]:
     """Return what does the same job and fits the school, the shelf's own first.
 
     And the material's own place on the shelf, which comes in the same question.

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
+from django.db.models import Q
+
 from pelk.core.analysis import FACTS, value_of
 from pelk.core.cost import Package
 from pelk.core.errors import PelkError
@@ -27,6 +29,18 @@ def known_materials(yard: Yard, slugs: Iterable[str]) -> dict[str, Material]:
     rows = sorted(found, key=lambda m: m.yard_id is not None)
     cores_of(rows)
     return {m.slug: m for m in rows}
+
+
+def slug_named(yard: Yard, text: str) -> str:
+    """Return the slug of a material as someone typed its name; else the text itself."""
+    name = text.strip()
+    rows = Material.objects.listed_for(yard)
+    exact = Q(slug=name) | Q(name__iexact=name) | Q(name__istartswith=f"{name} (")
+    for found in (rows.filter(exact), rows.matching(name)):
+        slug = found.order_by("-yard_id", "name").values_list("slug", flat=True).first()
+        if slug:
+            return slug
+    return name
 
 
 def packages_of(yard: Yard, slugs: Iterable[str]) -> dict[str, Package]:

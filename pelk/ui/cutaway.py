@@ -51,6 +51,7 @@ class Stratum:
     dot_y: float
     pattern_x: int
     pattern_y: int
+    upper_y: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,6 +188,7 @@ def _strata(
                 dot_y=y_dot,
                 pattern_x=FACE_X + 37 * i,
                 pattern_y=29 * i,
+                upper_y=round(y, 1),
             )
         )
         y = below

@@ -65,7 +65,7 @@ class TryingOut(BenchCase):
         response = self.post(headers={"HX-Target": "bench"})
         self.assertNotContains(response, "<html")
         self.assertContains(response, "pH will settle near")
-        self.assertContains(response, 'role="img" aria-label="Cutaway: Sphagnum peat')
+        self.assertContains(response, 'role="group" aria-label="Cutaway: Sphagnum peat')
         self.assertEqual(Recipe.objects.count(), 0)
 
     def test_an_edit_is_answered_without_the_fan_and_the_fan_follows(self):

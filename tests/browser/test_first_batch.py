@@ -72,15 +72,15 @@ class FirstBatch(BrowserTestCase):
         page.get_by_label("Name of the mix").fill("Tea camellia acid mix")
         page.get_by_label("How many pots").fill("24")
         page.locator("#crop").select_option("ericaceous")
-        page.locator("#add-part").select_option("sphagnum-peat-light")
+        page.get_by_label("Add a part").fill("Sphagnum peat, light")
         expect(page.get_by_label("Parts of Sphagnum peat, light")).to_have_value("1")
-        page.locator("#add-part").select_option("perlite")
+        page.get_by_label("Add a part").fill("Perlite, coarse/medium")
         page.get_by_label("Parts of Sphagnum peat, light").fill("4")
         expect(
             page.get_by_role("row", name="Sphagnum peat, light").first
         ).to_contain_text("80%")
-        expect(page.get_by_role("img", name="Cutaway: Sphagnum peat")).to_be_visible()
-        page.locator("#add-dose").select_option("lime-dolomitic-ground")
+        expect(page.get_by_role("group", name="Cutaway: Sphagnum peat")).to_be_visible()
+        page.get_by_label("Add a dose").fill("Ground limestone, dolomitic")
         dose = page.get_by_label("Dose of Ground limestone, dolomitic")
         dose.fill("1,2")
         # Typing goes on while answers come: the caret and the text stay.

@@ -34,15 +34,16 @@ function focusDrawer() {
 document.addEventListener("htmx:afterSettle", focusDrawer);
 focusDrawer();
 
-// Choosing a material adds it at once; the Add button is for pages without scripts.
-// The choice is kept from the form's own "input" trigger, which would add it twice.
+// A name chosen from the list is added at once; the Add button is for pages without scripts.
+// What is typed there is kept from the form's own "input" trigger: it is no edit yet.
 document.addEventListener("input", (event) => {
-  const select = event.target;
-  if (!select.matches("select[data-add]") || !select.value) return;
+  const field = event.target;
+  if (!field.matches("input[data-add]")) return;
   event.stopPropagation();
-  const { form } = select;
-  const values = { action: `${select.name}:${select.value}` };
-  select.value = "";
+  const { form, list } = field;
+  if (![...list.options].some((option) => option.value === field.value)) return;
+  const values = { action: `${field.name}:${field.value}` };
+  field.value = "";
   htmx.ajax("POST", form.getAttribute("hx-post"), { source: form, target: form, swap: "morph", values });
 }, { capture: true });
 document.addEventListener("click", (event) => {

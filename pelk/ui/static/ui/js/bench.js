@@ -1,0 +1,172 @@
+// The Bench's own hands: undo and redo, dragging boundaries and rows, adding by name.
+// What a change means is the server's business; here it is only sent.
+(function () {
+  const bench = () => document.getElementById("bench");
+  const PAST_MOST = 200;
+  let past = [], at = -1, sending = false;
+
+  // 1. Undo and redo: every answered state of the form is kept as it would be sent.
+  function stateOf(form) {
+    const kept = new URLSearchParams(new FormData(form));
+    for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part", "add_dose", "part_was", "way_was"]) kept.delete(name);
+    return kept.toString();
+  }
+  function remember() {
+    const form = bench();
+    if (!form) return;
+    const now = stateOf(form);
+    if (now !== past[at]) {
+      past = [...past.slice(0, at + 1), now].slice(-PAST_MOST);
+      at = past.length - 1;
+    }
+    show();
+  }
+  function show() {
+    document.querySelector("[data-undos]")?.removeAttribute("hidden");
+    const undo = document.querySelector("[data-undo]"), redo = document.querySelector("[data-redo]");
+    if (undo) undo.disabled = at <= 0;
+    if (redo) redo.disabled = at >= past.length - 1;
+  }
+  function go(step) {
+    const to = at + step, form = bench();
+    if (!form || sending || to < 0 || to >= past.length) return;
+    at = to;
+    sending = true;
+    const token = form.querySelector("[name=csrfmiddlewaretoken]").value;
+    const body = new URLSearchParams(past[at]);
+    body.set("action", "restore");
+    fetch(form.getAttribute("action"), {
+      method: "POST",
+      headers: { "HX-Request": "true", "HX-Target": "bench", "X-CSRFToken": token },
+      body,
+    })
+      .then((answer) => answer.text())
+      .then((html) => {
+        const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("bench");
+        if (!fresh) return;
+        document.activeElement?.blur();
+        Idiomorph.morph(form, fresh, { morphStyle: "outerHTML" });
+        htmx.process(bench());
+        htmx.trigger(document.body, "bench-read");
+        show();
+      })
+      .finally(() => { sending = false; });
+  }
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-undo]")) go(-1);
+    if (event.target.closest("[data-redo]")) go(1);
+  });
+  document.addEventListener("keydown", (event) => {
+    if (!(event.ctrlKey || event.metaKey) || !bench()) return;
+    const key = event.key.toLowerCase();
+    if (key === "z" || key === "y") {
+      event.preventDefault();
+      go(key === "y" || event.shiftKey ? 1 : -1);
+    }
+  });
+  document.addEventListener("htmx:afterSettle", (event) => {
+    if (event.target.closest?.("#bench") || event.target.querySelector?.("#bench")) remember();
+  });
+
+  // 2. A number that was changed by hand is told like typing.
+  function write(input, value) {
+    input.value = String(Number(value.toPrecision(4)));
+    input.dispatchEvent(new Event("input", { bubbles: true }));
+  }
+  function partsBeside(handle) {
+    const below = Number(handle.dataset.boundary);
+    const inputs = document.querySelectorAll("[name=part_parts]");
+    const locked = (i) => inputs[i].closest("tr").querySelector("[name=part_lock]")?.checked;
+    if (locked(below - 1) || locked(below)) return null;
+    const numbers = [...inputs].map((input) => Number(input.value.replace(",", ".")));
+    if (numbers.some((n) => !(n > 0))) return null;
+    return { inputs, numbers, below, sum: numbers.reduce((a, b) => a + b, 0) };
+  }
+  function moveBoundary(held, share) {
+    const { inputs, numbers, below, sum } = held;
+    const both = numbers[below - 1] + numbers[below], least = Math.min(0.005 * sum, both / 10);
+    const upper = Math.min(Math.max(numbers[below - 1] + share * sum, least), both - least);
+    // Both at once: percents that still come to a hundred leave the others alone.
+    inputs[below - 1].value = String(Number(upper.toPrecision(4)));
+    write(inputs[below], both - Number(inputs[below - 1].value));
+  }
+
+  // 3. Boundaries of the cutaway: mouse, touch, arrow keys.
+  let drag = null;
+  document.addEventListener("pointerdown", (event) => {
+    const handle = event.target.closest(".cut-handle"), held = handle && partsBeside(handle);
+    if (!held) return;
+    const svg = handle.ownerSVGElement, box = svg.getBoundingClientRect();
+    const tall = (Number(svg.dataset.base) - Number(svg.dataset.top)) * box.height / svg.viewBox.baseVal.height;
+    drag = { handle, held, from: event.clientY, tall, pointer: event.pointerId };
+    event.preventDefault();
+    handle.focus();
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (drag?.handle) drag.handle.setAttribute("transform", `translate(0 ${event.clientY - drag.from})`);
+  });
+  document.addEventListener("pointerup", (event) => {
+    if (!drag) return;
+    const { handle, held, from, tall } = drag;
+    drag = null;
+    handle.removeAttribute("transform");
+    if (Math.abs(event.clientY - from) > 1) moveBoundary(held, (event.clientY - from) / tall);
+  });
+  document.addEventListener("keydown", (event) => {
+    const step = { ArrowUp: -1, ArrowDown: 1, PageUp: -5, PageDown: 5 }[event.key];
+    const handle = event.target.closest?.(".cut-handle");
+    if (handle && step) {
+      event.preventDefault();
+      const held = partsBeside(handle);
+      if (held) moveBoundary(held, step / 100);
+    }
+  });
+
+  // 4. Rows: arrow keys on the grip, or drag it.
+  function send(action) {
+    const form = bench();
+    htmx.ajax("POST", form.getAttribute("action"), { source: form, target: form, swap: "morph", values: { action } });
+  }
+  document.addEventListener("keydown", (event) => {
+    const grip = event.target.closest?.("[data-grip]");
+    const step = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+    if (!grip || !step) return;
+    event.preventDefault();
+    const to = Number(grip.dataset.at) + step;
+    if (to < 0 || to >= document.querySelectorAll(`[data-grip=${grip.dataset.grip}]`).length) return;
+    send(`move-${grip.dataset.grip}:${grip.dataset.at}:${to}`);
+    const kind = grip.dataset.grip;
+    document.addEventListener("htmx:afterSettle", () => {
+      document.querySelector(`[data-grip=${kind}][data-at="${to}"]`)?.focus();
+    }, { once: true });
+  });
+  let carried = null;
+  document.addEventListener("pointerdown", (event) => {
+    const grip = event.target.closest("[data-grip]");
+    if (grip) carried = { grip, from: event.clientY, moved: false };
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (carried && Math.abs(event.clientY - carried.from) > 6) {
+      carried.moved = true;
+      carried.grip.closest("tr").classList.add("carried");
+    }
+  });
+  document.addEventListener("pointerup", (event) => {
+    if (!carried) return;
+    const { grip, moved } = carried;
+    carried = null;
+    grip.closest("tr").classList.remove("carried");
+    if (!moved) return;
+    const grips = [...document.querySelectorAll(`[data-grip=${grip.dataset.grip}]`)];
+    const to = grips.filter((other) => {
+      const box = other.closest("tr").getBoundingClientRect();
+      return other !== grip && box.top + box.height / 2 < event.clientY;
+    }).length;
+    document.addEventListener("click", (click) => { click.preventDefault(); click.stopPropagation(); }, { capture: true, once: true });
+    setTimeout(() => {
+      if (to !== Number(grip.dataset.at)) send(`move-${grip.dataset.grip}:${grip.dataset.at}:${to}`);
+    });
+  });
+
+  remember();
+})();

@@ -1,0 +1,103 @@
+"""The Bench by hand: dragging, keys, undo, percents, swaps, a bed table, doses fitted, compared."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.base import BrowserTestCase
+from tests.factories import make_recipe, make_user
+
+
+class Bench(BrowserTestCase):
+    def setUp(self):
+        super().setUp()
+        self.user = make_user()
+        self.recipe = make_recipe(
+            self.user, name="Terrace mix",
+            bulk=[{"material": "sphagnum-peat-light", "parts": 4},
+                  {"material": "yard-compost", "parts": 3},
+                  {"material": "perlite", "parts": 3}],
+        )  # fmt: skip
+        self.sign_in(self.user)
+        self.page.goto(self.recipe.get_absolute_url())
+        self.peat = self.page.get_by_label("Parts of Sphagnum peat, light")
+        self.compost = self.page.get_by_label("Parts of Yard-waste compost")
+        self.perlite = self.page.get_by_label("Parts of Perlite, coarse/medium")
+
+    def test_a_boundary_is_dragged_and_moved_by_keys_and_undone(self):
+        page = self.page
+        handle = page.locator(".cut-handle").first
+        box = handle.bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x, y + 60, steps=4)
+        page.mouse.up()
+        expect(self.peat).not_to_have_value("4")
+        moved, below = (float(f.input_value()) for f in (self.peat, self.compost))
+        self.assertTrue(4.5 < moved < 6, moved)
+        self.assertAlmostEqual(moved + below, 7, delta=0.01)
+        expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+        page.get_by_role("button", name="Undo").click()
+        expect(self.peat).to_have_value("4")
+        page.get_by_role("button", name="Redo").click()
+        expect(self.peat).to_have_value(str(moved))
+        page.keyboard.press("Control+z")
+        expect(self.peat).to_have_value("4")
+        page.locator(".cut-handle").first.focus()
+        page.keyboard.press("ArrowUp")
+        expect(self.peat).to_have_value("3.9")
+        expect(self.compost).to_have_value("3.1")
+        expect(self.perlite).to_have_value("3")
+
+    def test_percents_keep_a_hundred_and_a_locked_line_stays(self):
+        page = self.page
+        page.get_by_label("Parts are written as").select_option("percent")
+        expect(self.peat).to_have_value("40")
+        page.get_by_label("Lock Perlite, coarse/medium").check(force=True)
+        self.peat.fill("50")
+        expect(self.compost).to_have_value("20")
+        expect(self.perlite).to_have_value("30")
+        page.get_by_label("Parts are written as").select_option("L")
+        page.get_by_label("for", exact=True).first.select_option("sum")
+        self.perlite.fill("40")
+        expect(page.get_by_text("mixed").first).to_be_visible()
+        page.get_by_role("button", name="Keep v1").click()
+        expect(page.get_by_text("kept as v2")).to_be_visible()
+        expect(self.perlite).to_have_value("40")
+
+    def test_rows_move_by_key_and_by_drag_and_another_takes_a_place(self):
+        page = self.page
+        names = page.locator(".parts tbody .nm a")
+        page.locator("[data-grip=part]").nth(2).focus()
+        page.keyboard.press("ArrowUp")
+        expect(names).to_have_text(
+            ["Sphagnum peat, light", "Perlite, coarse/medium", "Yard-waste compost"]
+        )
+        first = page.locator("[data-grip=part]").first.bounding_box()
+        last = page.locator("[data-grip=part]").last.bounding_box()
+        page.mouse.move(first["x"] + 10, first["y"] + 10)
+        page.mouse.down()
+        page.mouse.move(last["x"] + 10, last["y"] + 40, steps=5)
+        page.mouse.up()
+        expect(names.last).to_have_text("Sphagnum peat, light")
+        page.get_by_role("button", name="What else instead of Kelp meal").click()
+        expect(page.get_by_role("dialog")).to_contain_text("Instead of kelp meal")
+        page.keyboard.press("Escape")
+        page.get_by_role(
+            "button", name="What else instead of Sphagnum peat, light"
+        ).click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("A litre for a litre")
+        dialog.get_by_role(
+            "button", name=re.compile("Take it ?: Coir pith, washed")
+        ).click()
+        expect(names.last).to_have_text("Coir pith, washed and buffered, loose")
+
+    def test_a_bed_table_is_brought_over(self):
+        page = self.page
+        page.get_by_text("From a bed table").click()
+        page.get_by_label("Rate per area").fill("100")
+        page.get_by_label("Depth it is worked in to").fill("20")
+        page.get_by_role("button", name="Bring it over").click()
+        expect(page.get_by_label("Dose of Kelp meal")).to_have_value("0.5")
