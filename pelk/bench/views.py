@@ -14,7 +14,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 from django_htmx.http import trigger_client_event
 
-from pelk.bench import edits, services
+from pelk.bench import edits, fitting, services
 from pelk.bench.documents import DocumentError
 from pelk.bench.forms import HOW, MOISTURES, VOLUME_WAYS, WAYS, BenchForm
 from pelk.bench.models import Recipe
@@ -65,6 +65,8 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     form = _form(request, recipe)
     if request.method == "POST":
         edits.carry_out(form, action, request.POST, partial(slug_named, request.yard))
+    if action == "fit-take":
+        fitting.take_fit(form, request.POST)
     slugs = {part.material for part in form.parts} | {d.material for d in form.doses}
     held = known_materials(request.yard, slugs)
     if form.way_was and form.way != form.way_was:
@@ -163,6 +165,12 @@ def _context(
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
         "swaps": _swaps(request, form, materials),
+        "fit": _fit(request, form),
+        "fit_ways": fitting.MINIMISE.items(),
+        "fit_sources": fitting.FROM.items(),
+        "aim": fitting.aimed(form, request.yard, materials)
+        if request.POST.get("action") == "aim"
+        else None,
         "addable_parts": addable and name_options(addable["parts"]),
         "addable_doses": addable and name_options(addable["doses"]),
         "crops": crops().values(),
@@ -177,6 +185,13 @@ def _context(
         "spaces": SPACE_NAMES.items(),
         "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
     }
+
+
+def _fit(request: YardRequest, form: BenchForm) -> fitting.Fitted | None:
+    """Return the drawer of fitted doses while it is open."""
+    if request.POST.get("action") not in ("fit", "fit-open"):
+        return None
+    return fitting.fit(form, request.POST, request.yard)
 
 
 def _swaps(

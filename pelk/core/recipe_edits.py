@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 
 from pelk.core.errors import PelkError
-from pelk.core.guards import answers
 from pelk.core.sources import cites
 
 WHOLE = 100.0
@@ -51,28 +50,3 @@ def rebalanced(
     for i, share in zip(free, shares, strict=True):
         found[i] = room * share
     return found
-
-
-@cites("arithmetic", "area times depth is volume")
-@answers
-def bed_rate_overshoot(mix_buffer: float, loam_buffer: float) -> float:
-    """Return how many times further the same dose moves a mix than the loam of a bed table.
-
-    Parameters
-    ----------
-    mix_buffer, loam_buffer : float
-        Buffer capacity of the mix and of the ground the table was made for. [meq/L/pH]
-
-    Returns
-    -------
-    float
-        Times. [-]
-
-    Raises
-    ------
-    PelkError
-        When one of them holds nothing.
-    """
-    if mix_buffer <= 0 or loam_buffer <= 0:
-        raise PelkError("a buffer capacity must be over 0", "buffer")
-    return loam_buffer / mix_buffer

@@ -101,3 +101,34 @@ class Bench(BrowserTestCase):
         page.get_by_label("Depth it is worked in to").fill("20")
         page.get_by_role("button", name="Bring it over").click()
         expect(page.get_by_label("Dose of Kelp meal")).to_have_value("0.5")
+
+    def test_doses_are_fitted_from_the_shelf_and_taken_line_by_line(self):
+        page = self.page
+        page.get_by_role("button", name="Fit doses").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("button", name="Fit", exact=True).click()
+        expect(dialog).to_contain_text("There is no dose on your shelf yet")
+        dialog.get_by_label("From").select_option("any")
+        dialog.get_by_label("Choose").select_option("mass")
+        dialog.get_by_role("button", name="Fit", exact=True).click()
+        take = dialog.get_by_role("button", name="Take the ticked")
+        expect(take).to_be_visible()
+        count = dialog.locator("[name=fit_take]").count()
+        self.assertGreater(count, 0)
+        take.click()
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        expect(page.locator("[name=dose_amount]")).to_have_count(count + 1)  # and kelp
+
+    def test_a_ph_on_a_day_and_what_a_bed_table_would_do(self):
+        page = self.page
+        page.get_by_label("Wanted pH").fill("4.6")
+        page.get_by_label("By which day").fill("soon")
+        page.get_by_role("button", name="Work out the dose").click()
+        expect(page.get_by_text("Write a pH and a whole day")).to_be_visible()
+        page.get_by_label("By which day").fill("120")
+        page.get_by_role("button", name="Work out the dose").click()
+        expect(page.get_by_text("g/L of elemental sulfur")).to_be_visible()
+        page.get_by_role("button", name="Put it in").click()
+        expect(
+            page.get_by_label("Dose of Elemental sulfur, dusting powder")
+        ).to_be_visible()

@@ -34,6 +34,11 @@ function focusDrawer() {
 document.addEventListener("htmx:afterSettle", focusDrawer);
 focusDrawer();
 
+// What stands in a drawer or beside its own button is no edit until that is pressed.
+document.addEventListener("input", (event) => {
+  if (event.target.closest("[data-own]")) event.stopPropagation();
+}, { capture: true });
+
 // A name chosen from the list is added at once; the Add button is for pages without scripts.
 // What is typed there is kept from the form's own "input" trigger: it is no edit yet.
 document.addEventListener("input", (event) => {

@@ -9,11 +9,14 @@
   function stateOf(form) {
     const kept = new URLSearchParams(new FormData(form));
     for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part", "add_dose", "part_was", "way_was"]) kept.delete(name);
+    // What only stands in an open drawer is no state of the recipe.
+    for (const name of [...kept.keys()]) if (/^(fit|area)_/.test(name)) kept.delete(name);
     return kept.toString();
   }
   function remember() {
     const form = bench();
-    if (!form) return;
+    // While an older state is on its way back, the newer one still stands in the form.
+    if (!form || sending) return;
     const now = stateOf(form);
     if (now !== past[at]) {
       past = [...past.slice(0, at + 1), now].slice(-PAST_MOST);
