@@ -30,7 +30,7 @@ NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
     "name", "crop", "how", "count", "kind", "litres", "volume", "volume_unit", "part",
     "part_unit", "way", "way_was", "spare", "temperature", "moisture", "alkalinity", "weekly",
-    "aim_ph", "aim_day",
+    "aim_ph", "aim_day", "version_note",
 )  # fmt: skip
 MOISTURES = {"dry": "dry", "moist": "moist", "wet": "wet"}
 HOW = {"pots": "pots", "litres": "a volume", "part": "the size of one part",
@@ -91,6 +91,7 @@ class BenchForm:
     weekly: str = "0"
     aim_ph: str = ""
     aim_day: str = "60"
+    version_note: str = ""
     parts: list[PartRow] = field(default_factory=list)
     doses: list[DoseRow] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)

@@ -21,6 +21,22 @@ class RecipeQuerySet(YardScopedQuerySet):
         """Bring the versions along."""
         return self.prefetch_related("versions")
 
+    def matching(self, words: str) -> RecipeQuerySet:
+        """Keep those whose name, tags or materials hold every word."""
+        found = self
+        for word in words.lower().split():
+            found = found.filter(search__contains=word)
+        return found
+
+    def tagged(self, tag: str) -> RecipeQuerySet:
+        """Keep those with a tag."""
+        return self.filter(search__contains=f"#{tag.lower()}#")
+
+    def tags_used(self) -> list[str]:
+        """Return all tags, each once, in order."""
+        rows = self.exclude(tags="").values_list("tags", flat=True)
+        return sorted({tag for row in rows for tag in row.split(", ")})
+
     def planned(self) -> RecipeQuerySet:
         """Keep those planned as the next batches."""
         return self.filter(planned_at__isnull=False)
@@ -36,6 +52,10 @@ class Recipe(YardScoped):
     """A named recipe."""
 
     name = models.CharField(max_length=80)
+    # Kept beside the versions so that the book can be searched.
+    crop = models.CharField(max_length=30, blank=True)
+    tags = models.CharField(max_length=200, blank=True)
+    search = models.TextField(blank=True)
     planned_at = models.DateTimeField("planned as a next batch", null=True)
 
     objects = RecipeQuerySet.as_manager()  # type: ignore[misc]
@@ -59,6 +79,7 @@ class RecipeVersion(models.Model):
     recipe = models.ForeignKey(Recipe, models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()
     document = models.JSONField()
+    note = models.CharField("what changed", max_length=200, blank=True)
     by = models.ForeignKey(
         settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
     )

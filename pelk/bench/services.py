@@ -11,13 +11,13 @@ from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.yards.models import User, Yard
 
-NAME_LENGTH = 80
+NAME_LENGTH, NOTE_LENGTH = 80, 200
 
 
 @transaction.atomic
 def save_recipe(
     *, yard: Yard, by: User | None, document: MixDocument, recipe: Recipe | None = None,
-    at: datetime | None = None,
+    note: str = "", at: datetime | None = None,
 ) -> Recipe:  # fmt: skip
     """Keep a recipe as its next version; a save without a change adds none."""
     name, data = document.name[:NAME_LENGTH], write(document)
@@ -36,9 +36,11 @@ def save_recipe(
         recipe=recipe,
         number=number,
         document=data,
+        note=note.strip()[:NOTE_LENGTH],
         by=by,
         created_at=at or timezone.now(),
     )
+    _index(recipe, document)
     _note(recipe, by, f"{recipe.name} kept as v{number}", at=at)
     return recipe
 
@@ -50,6 +52,8 @@ def copy_recipe(*, recipe: Recipe, by: User | None) -> Recipe:
     document.name = f"{recipe.name[: NAME_LENGTH - 5]} copy"
     copy = Recipe.objects.create(yard=recipe.yard, name=document.name)
     RecipeVersion.objects.create(recipe=copy, number=1, document=write(document), by=by)
+    copy.tags = recipe.tags
+    _index(copy, document)
     _note(copy, by, f"{recipe.name} copied as {copy.name}")
     return copy
 
@@ -59,8 +63,27 @@ def rename_recipe(*, recipe: Recipe, by: User | None, name: str) -> Recipe:
     """Give a recipe another name; its versions keep theirs."""
     before, recipe.name = recipe.name, name[:NAME_LENGTH]
     recipe.save(update_fields=["name"])
+    _index(recipe, recipe.latest.as_document())
     _note(recipe, by, f"{before} renamed {recipe.name}")
     return recipe
+
+
+@transaction.atomic
+def tag_recipe(*, recipe: Recipe, tags: str) -> None:
+    """Give a recipe its tags, as a list with commas."""
+    words = dict.fromkeys(t.strip().lower()[:24] for t in tags.split(",") if t.strip())
+    recipe.tags = ", ".join(words)[:200]
+    _index(recipe, recipe.latest.as_document())
+
+
+def _index(recipe: Recipe, document: MixDocument) -> None:
+    """Keep beside a recipe what the book searches."""
+    slugs = [part.material for part in document.bulk]
+    slugs += [dose.material for dose in document.doses]
+    tags = "".join(f" #{tag}#" for tag in recipe.tags.split(", ") if tag)
+    words = f"{recipe.name} {document.crop} {' '.join(slugs).replace('-', ' ')}{tags}"
+    recipe.crop, recipe.search = document.crop, words.lower()
+    recipe.save(update_fields=["crop", "search", "tags"])
 
 
 @transaction.atomic

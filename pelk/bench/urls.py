@@ -2,16 +2,18 @@
 
 from django.urls import path
 
-from pelk.bench import views
+from pelk.bench.views import bench, book, compare
 
 app_name = "bench"
 urlpatterns = [
-    path("", views.book, name="book"),
-    path("new/", views.new, name="new"),
-    path("<int:recipe>/", views.recipe, name="recipe"),
-    path("<int:recipe>/copy/", views.recipe_copy, name="recipe_copy"),
-    path("<int:recipe>/rename/", views.recipe_rename, name="recipe_rename"),
-    path("<int:recipe>/plan/", views.recipe_plan, name="recipe_plan"),
-    path("<int:recipe>/delete/", views.recipe_delete, name="recipe_delete"),
-    path("<int:recipe>/restore/", views.recipe_restore, name="recipe_restore"),
+    path("", book.book, name="book"),
+    path("compare/", compare.compare, name="compare"),
+    path("new/", bench.new, name="new"),
+    path("<int:recipe>/", bench.recipe, name="recipe"),
+    path("<int:recipe>/copy/", book.recipe_copy, name="recipe_copy"),
+    path("<int:recipe>/rename/", book.recipe_rename, name="recipe_rename"),
+    path("<int:recipe>/plan/", book.recipe_plan, name="recipe_plan"),
+    path("<int:recipe>/tags/", book.recipe_tag, name="recipe_tag"),
+    path("<int:recipe>/delete/", book.recipe_delete, name="recipe_delete"),
+    path("<int:recipe>/restore/", book.recipe_restore, name="recipe_restore"),
 ]

@@ -7,20 +7,21 @@ from functools import partial
 from typing import Any
 
 from django.contrib import messages
-from django.core.paginator import Paginator
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect
 from django.urls import reverse
-from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django.views.decorators.http import require_http_methods
 from django_htmx.http import trigger_client_event
 
 from pelk.bench import edits, fitting, services
 from pelk.bench.documents import DocumentError
 from pelk.bench.forms import HOW, MOISTURES, VOLUME_WAYS, WAYS, BenchForm
-from pelk.bench.models import Recipe
+from pelk.bench.models import Recipe, RecipeVersion
 from pelk.bench.options import name_options, part_options, unit_options
 from pelk.bench.reading import KEYS, Reading, reading
 from pelk.bench.selectors import choices, evaluated
+from pelk.bench.starting_points import starting_points
+from pelk.bench.views.book import own_recipe
 from pelk.core.crops import library as crops
 from pelk.core.fan import SAMPLES
 from pelk.core.jobs import job_of
@@ -30,22 +31,13 @@ from pelk.shelf.reading import choices_for
 from pelk.shelf.selectors import known_materials, slug_named
 from pelk.ui.numbers import sig
 from pelk.ui.pages import render_page
-from pelk.ui.undo import say_with_undo
 from pelk.ui.units import SPACE_NAMES
 from pelk.yards.middleware import YardRequest
 
 # The answer to an edit comes without the fan; "ahead" then brings it.
 FRAGMENTS = {"bench": "bench/_bench.html", "ahead": "bench/_ahead.html"}
 QUICK = "bench"
-PER_PAGE = 40
-
-
-@require_safe
-def book(request: YardRequest) -> HttpResponse:
-    """List the yard's recipes."""
-    found = Recipe.objects.of(request.yard).live().with_versions()
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
-    return render(request, "bench/book.html", {"page": page})
+VERSIONS = 30
 
 
 @require_http_methods(["GET", "POST"])
@@ -57,7 +49,7 @@ def new(request: YardRequest) -> HttpResponse:
 @require_http_methods(["GET", "POST"])
 def recipe(request: YardRequest, recipe: int) -> HttpResponse:
     """Show a recipe, try changes out, keep them."""
-    return _bench(request, _own(request, recipe))
+    return _bench(request, own_recipe(request, recipe))
 
 
 def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
@@ -75,7 +67,11 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     shown = _read(form, request, held)
     if action in ("save", "make") and shown is not None:
         kept = services.save_recipe(
-            yard=request.yard, by=request.user, document=form.as_document(), recipe=recipe
+            yard=request.yard,
+            by=request.user,
+            document=form.as_document(),
+            recipe=recipe,
+            note=form.version_note,
         )
         if action == "make":
             return redirect("barrow:make", kept.pk)
@@ -100,10 +96,24 @@ def _form(request: YardRequest, recipe: Recipe | None) -> BenchForm:
     if request.method == "POST":
         return BenchForm.from_post(request.POST)
     if recipe is None:
-        return BenchForm()
-    form = BenchForm.from_document(recipe.latest.as_document())
+        return _begun_from(request)
+    version = _asked_version(request, recipe)
+    form = BenchForm.from_document(version.as_document())
     form.name = recipe.name
     return form
+
+
+def _begun_from(request: YardRequest) -> BenchForm:
+    """Return a new mix: empty, or begun from a starting point."""
+    point = starting_points().get(request.GET.get("from", ""))
+    return BenchForm.from_document(point.document) if point else BenchForm()
+
+
+def _asked_version(request: YardRequest, recipe: Recipe) -> RecipeVersion:
+    """Return the version an address asks for, or the newest."""
+    asked = request.GET.get("version", "")
+    found = [v for v in recipe.versions.all() if str(v.number) == asked]
+    return found[0] if found else recipe.latest
 
 
 def _rewrite(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> None:
@@ -158,6 +168,7 @@ def _context(
     return {
         "form": form,
         "recipe": recipe,
+        "versions": list(recipe.versions.all())[:VERSIONS] if recipe else [],
         "shown": shown,
         "held": bool(form.errors),
         "parts": _part_rows(form, materials, shown),
@@ -245,51 +256,3 @@ def _dose_rows(
         }
         for i, row in enumerate(form.doses)
     ]
-
-
-@require_POST
-def recipe_copy(request: YardRequest, recipe: int) -> HttpResponse:
-    """Copy a recipe and open the copy."""
-    return redirect(services.copy_recipe(recipe=_own(request, recipe), by=request.user))
-
-
-@require_POST
-def recipe_rename(request: YardRequest, recipe: int) -> HttpResponse:
-    """Give a recipe another name."""
-    row, name = _own(request, recipe), request.POST.get("name", "").strip()
-    if name:
-        services.rename_recipe(recipe=row, by=request.user, name=name)
-    else:
-        messages.error(request, "Give the mix a name: it keeps its old one.")
-    return redirect(row)
-
-
-@require_POST
-def recipe_plan(request: YardRequest, recipe: int) -> HttpResponse:
-    """Plan a recipe as a next batch, or take that back."""
-    row, planned = _own(request, recipe), request.POST.get("planned") == "1"
-    services.plan_recipe(recipe=row, by=request.user, planned=planned)
-    return redirect("shelf:buying" if planned else row)
-
-
-@require_POST
-def recipe_delete(request: YardRequest, recipe: int) -> HttpResponse:
-    """Put a recipe away, with the way back."""
-    row = _own(request, recipe)
-    services.delete_recipe(recipe=row, by=request.user)
-    say_with_undo(request, f"{row.name} is deleted.", "bench:recipe_restore", row.pk)
-    return redirect("bench:book")
-
-
-@require_POST
-def recipe_restore(request: YardRequest, recipe: int) -> HttpResponse:
-    """Bring a recipe back."""
-    row = get_object_or_404(Recipe.objects.of(request.yard), pk=recipe)
-    services.restore_recipe(recipe=row, by=request.user)
-    return redirect(row)
-
-
-def _own(request: YardRequest, pk: int) -> Recipe:
-    found = Recipe.objects.of(request.yard).live().with_versions()
-    row: Recipe = get_object_or_404(found, pk=pk)
-    return row

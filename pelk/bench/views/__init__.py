@@ -1,0 +1,1 @@
+"""Pages of the Bench: one recipe, the book, recipes side by side."""

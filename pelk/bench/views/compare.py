@@ -1,0 +1,46 @@
+"""Recipes and versions side by side."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_safe
+
+from pelk.bench.comparing import MOST
+from pelk.bench.comparing import compare as side_by_side
+from pelk.bench.models import Recipe, RecipeVersion
+from pelk.yards.middleware import YardRequest
+
+LONGEST_KEY = 18
+
+
+@require_safe
+def compare(request: YardRequest) -> HttpResponse:
+    """Set up to four recipes or versions side by side; the first is the yardstick."""
+    versions = _asked(request)
+    if len(versions) < 2:
+        messages.info(request, "Tick two to four, then set them side by side.")
+        return redirect("bench:book")
+    if len(versions) > MOST:
+        messages.info(request, f"The first {MOST} are shown.")
+    return render(
+        request,
+        "bench/compare.html",
+        {"table": side_by_side(versions[:MOST], request.yard)},
+    )
+
+
+def _asked(request: YardRequest) -> list[RecipeVersion]:
+    """Return the versions an address names: ``v`` by key, ``r`` the newest of a recipe."""
+
+    def keys(name: str) -> list[int]:
+        return [int(k) for k in request.GET.getlist(name)
+                if k.isdecimal() and len(k) < LONGEST_KEY][:20]  # fmt: skip
+
+    mine = Recipe.objects.of(request.yard).live()
+    rows = RecipeVersion.objects.filter(recipe__in=mine, pk__in=keys("v"))
+    by_key = {v.pk: v for v in rows.select_related("recipe")}
+    found = [by_key[k] for k in keys("v") if k in by_key]
+    newest = {r.pk: r.latest for r in mine.filter(pk__in=keys("r")).with_versions()}
+    return found + [newest[k] for k in keys("r") if k in newest]

@@ -1,0 +1,225 @@
+"""Edits by button, doses fitted, a pH on a day; versions, side by side, the book, starting points."""
+
+from django.test import SimpleTestCase, TestCase
+
+from pelk.bench.documents import as_plan
+from pelk.bench.models import Recipe
+from pelk.bench.starting_points import starting_points
+from pelk.core.aim import aim_for
+from pelk.core.crops import library as crops
+from pelk.core.errors import PelkError
+from pelk.core.evaluate import evaluate
+from pelk.core.materials import library
+from pelk.core.plans import Conditions
+from pelk.core.recipe_edits import rebalanced
+from tests.bench.test_bench import TYPED, BenchCase
+from tests.factories import make_bag, make_recipe, make_user, mix, yard_of
+
+
+class Rebalancing(SimpleTestCase):
+    def test_the_rest_keeps_its_proportion_and_the_locked_their_place(self):
+        self.assertEqual(rebalanced([50, 30, 30], 0), [50, 25, 25])
+        self.assertEqual(rebalanced([50, 20, 20, 30], 0, [3]), [50, 10, 10, 30])
+        with self.assertRaisesMessage(PelkError, "all other lines are locked"):
+            rebalanced([50, 30, 30], 0, [1, 2])
+        with self.assertRaisesMessage(PelkError, "no room"):
+            rebalanced([120, 30, 30], 0)
+
+
+class Rows(BenchCase):
+    def parts(self, page):
+        return [(r.material, r.parts) for r in page.context["form"].parts]
+
+    def test_moved_swapped_and_dropped(self):
+        page = self.post(action="move-part:1:0")
+        self.assertEqual(
+            self.parts(page), [("perlite", "1"), ("sphagnum-peat-light", "4")]
+        )
+        page = self.post(action="swap-part:0:coir-pith-loose")
+        self.assertEqual(self.parts(page)[0], ("coir-pith-loose", "4"))
+        page = self.post(action="swap-dose:0:ferrous-sulfate:8.83")
+        dose = page.context["form"].doses[0]
+        self.assertEqual((dose.material, dose.amount), ("ferrous-sulfate", "0.883"))
+        for rubbish in ("move-part:9:0", "move-part:x", "swap-part:7:peat", "swap-dose:0::",
+                        "drop-part:99", "swaps:part:77", "swaps:::", "area"):  # fmt: skip
+            with self.subTest(rubbish):
+                self.assertEqual(self.post(action=rubbish).status_code, 200)
+
+    def test_a_name_is_added_as_it_is_typed_and_only_when_asked(self):
+        page = self.post(action="add", add_part="leaf mould", add_dose="Kelp")
+        form = page.context["form"]
+        self.assertEqual(
+            (form.parts[-1].material, form.doses[-1].material),
+            ("leaf-mould", "kelp-meal"),
+        )
+        self.assertEqual(len(self.post(add_part="leaf mould").context["form"].parts), 2)
+        self.assertContains(self.post(action="add", add_part="moon dust"), "moon dust")
+
+    def test_percent_volumes_and_back(self):
+        typed = {"way": "percent", "way_was": "parts", "part_was": ["4", "1"]}
+        page = self.post(**typed)
+        self.assertEqual([p for _, p in self.parts(page)], ["80", "20"])
+        page = self.post(way="percent", way_was="percent", part_parts=["70", "20"],
+                         part_was=["80", "20"])  # fmt: skip
+        self.assertEqual([p for _, p in self.parts(page)], ["70", "30"])
+        page = self.post(way="L", way_was="parts", how="litres", volume="100")
+        loose = [float(p) for _, p in self.parts(page)]
+        self.assertAlmostEqual(loose[0] / loose[1], 4, delta=0.01)
+        self.assertGreater(sum(loose), 100)
+        page = self.post(
+            way="L", way_was="L", how="sum", part_parts=["80", "20"], action="save"
+        )
+        document = Recipe.objects.get().latest.document
+        self.assertEqual(
+            document["bulk"][0],
+            {"material": "sphagnum-peat-light", "amount": 80.0, "unit": "L"},
+        )
+        self.assertNotIn("batch", document)
+        again = self.client.get(Recipe.objects.get().get_absolute_url()).context["form"]
+        self.assertEqual((again.way, again.how, again.parts[0].parts), ("L", "sum", "80"))
+
+    def test_a_bed_rate_becomes_a_rate_per_volume(self):
+        # 1 lb on 100 ft2 is 48.8 g/m2; in 15 cm that is 0.325 g/L.
+        page = self.post(action="area", area_rate="1", area_unit="lb/100 ft2", area_depth="15",
+                         area_depth_unit="cm", area_dose="0")  # fmt: skip
+        self.assertEqual(page.context["form"].doses[0].amount, "0.325")
+        bad = self.post(action="area", area_rate="much", area_depth="15", area_dose="0")
+        self.assertContains(bad, "Write the rate and the depth")
+
+
+class Fitting(BenchCase):
+    def test_from_the_shelf_at_least_cost_and_taken(self):
+        bare = self.post(action="fit")
+        self.assertContains(bare, "There is no dose on your shelf yet")
+        for slug, price in (("feather-meal", "20"), ("lime-dolomitic-ground", "4"),
+                            ("cottonseed-meal", "60")):  # fmt: skip
+            make_bag(self.user, slug, kg=5, price=price)
+        typed = {"crop": "fruiting", "dose_material": [], "dose_amount": [], "dose_unit": [],
+                 "dose_per": []}  # fmt: skip
+        fit = self.post(action="fit", **typed).context["fit"]
+        self.assertTrue(fit.lines)
+        self.assertTrue({line.slug for line in fit.lines} <= {
+            "feather-meal", "lime-dolomitic-ground", "cottonseed-meal"})  # fmt: skip
+        take = [f"{line.slug}:{line.rate}" for line in fit.lines]
+        page = self.post(
+            action="fit-take", fit_take=[*take, "rubbish", "kelp-meal:much"], **typed
+        )
+        self.assertEqual([d.material for d in page.context["form"].doses],
+                         [line.slug for line in fit.lines])  # fmt: skip
+
+    def test_what_cannot_be_had_is_said_with_the_nearest(self):
+        make_bag(self.user, "gypsum", kg=5)
+        fit = self.post(action="fit", crop="fruiting", dose_material=[]).context["fit"]
+        self.assertFalse(fit.is_met)
+        self.assertTrue(fit.conflicts and fit.misses)
+
+    def test_a_ph_on_a_day_leads_there(self):
+        coir = {"part_material": ["coir-pith-loose", "perlite"]}
+        page = self.post(
+            action="aim", aim_ph="5.2", aim_day="120", dose_material=[], **coir
+        )
+        aim = page.context["aim"]
+        self.assertEqual(aim.slug, "sulfur-dusting")
+        after = self.post(dose_material=[aim.slug], dose_amount=[aim.rate], **coir)
+        line = after.context["shown"].evaluation.forecast.line.daily("ph")
+        self.assertAlmostEqual(float(line[120]), 5.2, delta=0.05)
+        self.assertContains(
+            self.post(action="aim", aim_ph="x"), "Write a pH and a whole day"
+        )
+        self.assertContains(
+            self.post(action="aim", aim_ph="9.5", aim_day="60"), "lime stops dissolving"
+        )
+
+    def test_a_bed_table_for_loam_is_named_where_it_overshoots(self):
+        plan, shelf = as_plan(mix_of("perlite", 3, "sphagnum-peat-light", 1), library())
+        found = evaluate(plan, shelf, samples=0)
+        sulfur = [library()["sulfur-dusting"]]
+        by_itself = float(found.forecast.line.daily("ph")[90])
+        aim = aim_for(found.forecast, Conditions(), by_itself - 0.6, 90, [], sulfur)
+        self.assertGreater(aim.loam_g_per_l, aim.plan.full_g_per_l)
+        self.assertLess(aim.loam_ph, by_itself - 0.9)
+
+
+def mix_of(*rows):
+    """Return a document of parts without doses."""
+    from pelk.bench.documents import read
+
+    pairs = zip(rows[::2], rows[1::2], strict=True)
+    return read(mix(bulk=[{"material": m, "parts": p} for m, p in pairs], doses=[]))
+
+
+class Versions(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+        self.recipe = make_recipe(self.user)
+
+    def keep(self, **changes):
+        typed = {**TYPED, "name": "Kumquat tub mix", "action": "save", **changes}
+        return self.client.post(self.recipe.get_absolute_url(), typed)
+
+    def test_every_keep_is_a_version_with_its_note_and_an_old_one_opens(self):
+        self.keep(version_note="more air")
+        page = self.client.get(self.recipe.get_absolute_url())
+        self.assertContains(page, "more air")
+        old = self.client.get(f"{self.recipe.get_absolute_url()}?version=1")
+        self.assertEqual(old.context["form"].parts[0].material, "coir-pith-loose")
+
+    def test_side_by_side_with_the_differences_named(self):
+        self.keep()
+        one, two = Recipe.objects.get().versions.order_by("number")
+        table = self.client.get(f"/bench/compare/?v={one.pk}&v={two.pk}").context["table"]
+        said = dict(table.says)["b"]
+        self.assertTrue(any("more sphagnum peat" in s for s in said), said)
+        self.assertTrue(any("lower in pH" in s for s in said), said)
+        same = self.client.get(f"/bench/compare/?v={one.pk}&v={one.pk}&r=999").context[
+            "table"
+        ]
+        self.assertEqual(same.says, [("b", ["does the same"])])
+        few = self.client.get(f"/bench/compare/?v={one.pk}", follow=True)
+        self.assertContains(few, "Tick two to four")
+
+    def test_another_yards_versions_are_not_compared(self):
+        theirs = make_recipe(make_user("other@cove.example", "Upper Cove")).latest.pk
+        own = self.recipe.latest.pk
+        page = self.client.get(f"/bench/compare/?v={theirs}&v={own}", follow=True)
+        self.assertContains(page, "Tick two to four")
+
+
+class Book(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+
+    def test_search_by_word_tag_material_and_crop(self):
+        recipe = make_recipe(self.user)
+        make_recipe(self.user, name="Auricula pans", crop="lean")
+        self.client.post(f"{recipe.get_absolute_url()}tags/", {"tags": "Spring, tubs ,"})
+
+        def names(**query):
+            return [r.name for r in self.client.get("/bench/", query).context["page"]]
+
+        self.assertEqual(names(q="kumquat"), ["Kumquat tub mix"])
+        self.assertEqual(names(tag="spring"), ["Kumquat tub mix"])
+        self.assertEqual(names(crop="lean"), ["Auricula pans"])
+        self.assertEqual(len(names(q="pumice kelp")), 2)
+        self.assertEqual(names(q="unobtainium"), [])
+
+    def test_begun_from_a_starting_point(self):
+        page = self.client.get("/bench/new/?from=ericaceous-peat")
+        self.assertEqual(page.context["form"].crop, "ericaceous")
+        self.assertEqual(self.client.get("/bench/new/?from=nonsense").status_code, 200)
+        self.assertEqual(yard_of(self.user).name, "Lower Steps")
+
+    def test_every_starting_point_does_what_its_crop_wants(self):
+        self.assertEqual(
+            {p.document.crop for p in starting_points().values()}, set(crops())
+        )
+        for point in starting_points().values():
+            with self.subTest(point.key):
+                plan, shelf = as_plan(point.document, library())
+                found = evaluate(plan, shelf, samples=0)
+                low, high = found.ph_band
+                self.assertTrue(low - 0.1 <= found.ph.value <= high + 0.1, found.ph.value)
+                self.assertEqual(found.stops, [])
+                self.assertIsNotNone(found.ready.value)
