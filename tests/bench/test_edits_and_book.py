@@ -127,7 +127,7 @@ class Fitting(BenchCase):
             self.post(action="aim", aim_ph="x"), "Write a pH and a whole day"
         )
         self.assertContains(
-            self.post(action="aim", aim_ph="9.5", aim_day="60"), "lime stops dissolving"
+            self.post(action="aim", aim_ph="9.5", aim_day="60"), "Lime stops dissolving"
         )
 
     def test_a_bed_table_for_loam_is_named_where_it_overshoots(self):
