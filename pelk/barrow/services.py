@@ -5,9 +5,11 @@ from datetime import datetime
 import msgspec
 from django.db import transaction
 from django.utils import timezone
+from msgspec import UNSET
 
 from pelk import VERSION
 from pelk.barrow.models import Batch, Tick
+from pelk.bench.documents import write
 from pelk.bench.models import Recipe
 from pelk.bench.selectors import evaluated, materials_of, uses_of
 from pelk.core.errors import PelkError
@@ -38,6 +40,9 @@ def make_batch(
     yard, version = recipe.yard, recipe.latest
     document = version.as_document()
     document.name = recipe.name
+    if document.conditions is not UNSET and document.conditions.monthly_c is not None:
+        # Out of doors the months count from the day it is really begun.
+        document.conditions.start = timezone.localdate(at).isoformat()
     held = materials_of(document, yard)
     evaluation = evaluated(document, yard, held)
     stops = evaluation.stops
@@ -51,7 +56,7 @@ def make_batch(
         code=_next_code(yard, recipe.name),
         name=recipe.name,
         version=version.number,
-        document=version.document,
+        document=write(document),
         analyses=msgspec.to_builtins([row.core for row in held.values()]),
         yard_measures={
             "system": yard.system,

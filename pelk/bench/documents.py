@@ -7,6 +7,7 @@ what is allowed.
 
 import re
 from collections.abc import Mapping
+from datetime import date
 from typing import Any, Literal
 
 import msgspec
@@ -16,7 +17,7 @@ from pelk.core.analysis import FACTS, refuse_the_impossible
 from pelk.core.crops import crop
 from pelk.core.errors import PelkError
 from pelk.core.materials import Material, Range, checked
-from pelk.core.plan_checks import CONDITIONS
+from pelk.core.plan_checks import CONDITIONS, MONTHS
 from pelk.core.plans import Batch, Conditions, Dose, Part, Plan, Vessels
 from pelk.core.quantities import (
     COUNT,
@@ -27,6 +28,7 @@ from pelk.core.quantities import (
     PARTS,
     PERCENT,
     SPARE,
+    TEMPERATURE,
     VESSEL_VOLUME,
 )
 from pelk.ui.units import litres, read_dose_unit
@@ -78,6 +80,8 @@ class ConditionsDocument(Struct, forbid_unknown_fields=True, omit_defaults=True)
     """Where the mix lies and what waters it."""
 
     temperature_c: float = 20.0
+    monthly_c: list[float] | None = None
+    start: str | None = None
     moisture: Literal["dry", "moist", "wet"] = "moist"
     inoculum: Literal["none", "some", "rich"] | None = None
     water_alkalinity_mg_l: float = 0.0
@@ -98,6 +102,7 @@ class MixDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
     conditions: ConditionsDocument | UnsetType = UNSET
     days: int = 180
     pot_height_cm: float | None = None
+    ready_by: str | None = None
 
 
 class DocumentError(Exception):
@@ -218,6 +223,7 @@ def as_plan(
     batch = _batch(document, sense, are_litres)
     conditions = _conditions(document, sense)
     sense.ask(DAYS.check, document.days, "days")
+    sense.ask(_date, document.ready_by, "ready_by")
     if document.pot_height_cm is not None:
         sense.ask(HEIGHT.check, document.pot_height_cm, "pot_height_cm")
     if sense.problems:
@@ -330,7 +336,29 @@ def _conditions(document: MixDocument, sense: _Sense) -> Conditions:
         return Conditions()
     for name, quantity in CONDITIONS.items():
         sense.ask(quantity.check, getattr(given, name), f"conditions.{name}")
-    return Conditions(**msgspec.structs.asdict(given))
+    held = msgspec.structs.asdict(given)
+    start = sense.ask(_date, held.pop("start"), "conditions.start")
+    months = held.pop("monthly_c")
+    if months is not None and len(months) != MONTHS:
+        sense.refuse(f"found {len(months)} months, allowed: 12", "conditions.monthly_c")
+        months = None
+    for i, mean in enumerate(months or ()):
+        sense.ask(TEMPERATURE.check, mean, f"conditions.monthly_c[{i}]")
+    return Conditions(
+        **held, monthly_c=None if months is None else tuple(months),
+        start_day=start.timetuple().tm_yday - 1 if start else 0,
+    )  # fmt: skip
+
+
+def _date(text: str | None, path: str) -> date | None:
+    if text is None:
+        return None
+    try:
+        return date.fromisoformat(text)
+    except ValueError as error:
+        raise PelkError(
+            f"found {text!r}, allowed: a date such as 2026-11-26", path
+        ) from error
 
 
 def _vessels(row: VesselsDocument, path: str) -> Vessels:

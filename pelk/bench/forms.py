@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import Literal, cast
+from typing import Any, Literal, cast
 
 from django.http import QueryDict
 from msgspec import UNSET
@@ -22,6 +22,7 @@ from pelk.bench.documents import (
     VesselsDocument,
 )
 from pelk.core.errors import PelkError
+from pelk.core.plans import INOCULUM
 from pelk.ui.numbers import read_number, sig
 
 ROWS_MAX = 60
@@ -29,7 +30,7 @@ TEXT_MAX = 120
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
     "name", "crop", "how", "count", "kind", "litres", "volume", "volume_unit", "part",
-    "part_unit", "way", "way_was", "spare", "temperature", "moisture", "alkalinity", "weekly",
+    "part_unit", "way", "way_was", "spare", "temperature", "months", "start", "ready_by", "inoculum", "moisture", "alkalinity", "weekly",
     "aim_ph", "aim_day", "version_note",
 )  # fmt: skip
 MOISTURES = {"dry": "dry", "moist": "moist", "wet": "wet"}
@@ -86,6 +87,10 @@ class BenchForm:
     way_was: str = ""
     spare: str = "5"
     temperature: str = "20"
+    months: str = ""
+    start: str = ""
+    ready_by: str = ""
+    inoculum: str = ""
     moisture: str = "moist"
     alkalinity: str = "0"
     weekly: str = "0"
@@ -96,6 +101,8 @@ class BenchForm:
     doses: list[DoseRow] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)
     errors_kept: dict[str, str] = field(default_factory=dict)
+    # The yard's own months, for mixes that lie out of doors.
+    normals_c: list[float] | None = None
 
     @classmethod
     def from_post(cls, post: QueryDict) -> BenchForm:
@@ -153,6 +160,8 @@ class BenchForm:
         if document.conditions is not UNSET:
             held = document.conditions
             form.temperature, form.moisture = _text(held.temperature_c), held.moisture
+            form.months = "1" if held.monthly_c else ""
+            form.start, form.inoculum = held.start or "", held.inoculum or ""
             form.alkalinity = _text(held.water_alkalinity_mg_l)
             form.weekly = _text(held.water_l_per_l_week)
         if document.bulk and document.bulk[0].percent is not None:
@@ -161,6 +170,7 @@ class BenchForm:
             form.way = document.bulk[0].unit or "L"
         if batch is None:
             form.how = "sum"
+        form.ready_by = document.ready_by or ""
         form.parts = [
             PartRow(r.material, _text(r.parts or r.percent or r.amount))
             for r in document.bulk
@@ -190,7 +200,7 @@ class BenchForm:
         ]  # fmt: skip
         return MixDocument(
             name=self.name.strip(), crop=self.crop, batch=self._batch(), bulk=bulk,
-            doses=doses, conditions=self._conditions(),
+            doses=doses, conditions=self._conditions(), ready_by=self.ready_by or None,
         )  # fmt: skip
 
     def _part(self, row: PartRow, path: str) -> PartDocument:
@@ -206,6 +216,9 @@ class BenchForm:
         return ConditionsDocument(
             temperature_c=self._number(self.temperature, "conditions.temperature_c"),
             moisture=cast(Literal["dry", "moist", "wet"], moisture),
+            inoculum=cast(Any, self.inoculum if self.inoculum in INOCULUM else None),
+            monthly_c=self.normals_c if self.months == "1" else None,
+            start=self.start or None,
             water_alkalinity_mg_l=self._number(
                 self.alkalinity, "conditions.water_alkalinity_mg_l"
             ),
@@ -236,7 +249,9 @@ class BenchForm:
     @property
     def where_error(self) -> str:
         """What is wrong with where it lies."""
-        found = [t for p, t in self.errors.items() if p.startswith("conditions")]
+        found = [
+            t for p, t in self.errors.items() if p.startswith(("conditions", "ready_by"))
+        ]
         return _sentence(found[0]) if found else ""
 
     @property

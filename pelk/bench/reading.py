@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date, timedelta
 
 import numpy as np
+from django.utils import timezone
+from django.utils.html import format_html
+from msgspec import UNSET
 
+from pelk.bench.documents import MixDocument
 from pelk.bench.verdicts import ELEMENTS, Verdict, verdicts
 from pelk.core.cautions import Caution
 from pelk.core.evaluate import Evaluation
@@ -117,7 +122,26 @@ def loads_of(evaluation: Evaluation, yard: Yard) -> Loads | None:
     return barrow_loads(mixed, wet / mixed, yard.barrow_l, yard.barrow_limit_kg)
 
 
-def reading(evaluation: Evaluation, yard: Yard) -> Reading:
+@dataclass(frozen=True, slots=True)
+class Goal:
+    """When a mix is begun, and by when it must be ready."""
+
+    start: date
+    ready_by: date | None = None
+
+
+def goal_of(document: MixDocument) -> Goal:
+    """Return when a document's mix is begun and wanted; today where it does not say."""
+    held = document.conditions
+    start = held.start if held is not UNSET else None
+    by = document.ready_by
+    return Goal(
+        date.fromisoformat(start) if start else timezone.localdate(),
+        date.fromisoformat(by) if by else None,
+    )
+
+
+def reading(evaluation: Evaluation, yard: Yard, goal: Goal | None = None) -> Reading:
     """Make an evaluation ready for the page."""
     measures = yard.measures
     loads = loads_of(evaluation, yard)
@@ -133,7 +157,7 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
     ]
     return Reading(
         evaluation=evaluation,
-        verdicts=verdicts(evaluation),
+        verdicts=[*_in_time(evaluation, goal), *verdicts(evaluation)],
         parts=[
             PartReading(
                 b.material.name, f"{b.share:.0%}", measures.volume(b.loose_l),
@@ -164,6 +188,25 @@ def reading(evaluation: Evaluation, yard: Yard) -> Reading:
         banners=banners,
         folded=[c for c in calm if c not in banners],
     )  # fmt: skip
+
+
+def _in_time(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
+    """Say whether it gets ready by the day it is wanted."""
+    if goal is None or goal.ready_by is None or evaluation.forecast is None:
+        return []
+    ready, by = evaluation.forecast.ready, goal.ready_by
+    have = (by - goal.start).days
+    if ready.p50 is None or ready.p50 > have:
+        late = "" if ready.p50 is None else f" It comes {ready.p50 - have} days late."
+        say = format_html("Not ready by <b>{}</b>.{}", f"{by:%-d %b %Y}", late)
+        return [Verdict("stop", say, "ready", "Late")]
+    sure = ready.p90 is not None and ready.p90 <= have
+    day = goal.start + timedelta(days=ready.p50)
+    say = format_html(
+        "Ready about <b>{}</b>, {} days before it is wanted{}.", f"{day:%-d %b %Y}",
+        have - ready.p50, "" if sure else ", but a slow lot would be late",
+    )  # fmt: skip
+    return [Verdict("good" if sure else "wait", say, "ready", "In time")]
 
 
 def _weighs(evaluation: Evaluation, measures: Measures) -> str:

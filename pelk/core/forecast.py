@@ -24,6 +24,7 @@ from pelk.core.heap import Heap, with_buffer
 from pelk.core.materials import Material
 from pelk.core.nutrients import Supply
 from pelk.core.plans import MOISTURE, Conditions
+from pelk.core.release import daily_temperatures
 from pelk.core.salts import MG_PER_MEQ, mix_ec, parts_ec
 from pelk.core.water import Water, alkalinity_from_ppm
 
@@ -128,10 +129,17 @@ class Forecast:
         return float(np.interp(day, self.line.edges, self.free[element].sum(0)))
 
 
+# No forecast looks further: the longest a course may run.
+SEEN_DAYS = 1500
+
+
 def surroundings_of(conditions: Conditions) -> Surroundings:
     """Return where a plan's mix lies, in the words of the time course."""
+    air: float | Floats = conditions.temperature_c
+    if conditions.monthly_c is not None:
+        air = daily_temperatures(conditions.monthly_c, conditions.start_day, SEEN_DAYS)
     return Surroundings(
-        temperature_c=conditions.temperature_c,
+        temperature_c=air,
         moisture=MOISTURE[conditions.moisture],
         water=Water(
             alkalinity_meq_l=alkalinity_from_ppm(conditions.water_alkalinity_mg_l),

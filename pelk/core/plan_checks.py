@@ -22,6 +22,7 @@ from pelk.core.quantities import (
 )
 from pelk.core.vessels import kinds
 
+MONTHS, YEAR_DAYS = 12, 366
 CONDITIONS = {
     "temperature_c": TEMPERATURE, "water_alkalinity_mg_l": ALKALINITY,
     "water_l_per_l_week": WATERING, "leaching_fraction": SHARE,
@@ -75,6 +76,18 @@ def _check_batch(plan: Plan) -> None:
 def _check_conditions(where: Conditions) -> None:
     for name, quantity in CONDITIONS.items():
         quantity.check(getattr(where, name), f"conditions.{name}")
+    if where.monthly_c is not None:
+        if len(where.monthly_c) != MONTHS:
+            raise PelkError(
+                f"found {len(where.monthly_c)} months, allowed: 12",
+                "conditions.monthly_c",
+            )
+        for i, mean in enumerate(where.monthly_c):
+            TEMPERATURE.check(mean, f"conditions.monthly_c[{i}]")
+    if not 0 <= where.start_day < YEAR_DAYS:
+        raise PelkError(
+            f"found {where.start_day}, allowed: from 0 to 365", "conditions.start_day"
+        )
     _one_of(where.moisture, MOISTURE, "conditions.moisture")
     if where.inoculum is not None:
         _one_of(where.inoculum, INOCULUM, "conditions.inoculum")

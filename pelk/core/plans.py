@@ -84,6 +84,10 @@ class Conditions:
         ``dry``, ``moist`` or ``wet``.
     inoculum : str or None
         ``none``, ``some`` or ``rich``; None takes what the parts bring.
+    monthly_c : tuple of float or None
+        Mean of each month, January first, in place of `temperature_c`. [°C]
+    start_day : int
+        Day of the year of mixing, 0 for the first of January. [d]
     water_alkalinity_mg_l : float
         As calcium carbonate. [mg/L]
     water_l_per_l_week : float
@@ -95,6 +99,8 @@ class Conditions:
     temperature_c: float = 20.0
     moisture: str = "moist"
     inoculum: str | None = None
+    monthly_c: tuple[float, ...] | None = None
+    start_day: int = 0
     water_alkalinity_mg_l: float = 0.0
     water_l_per_l_week: float = 0.0
     leaching_fraction: float = 0.15

@@ -18,13 +18,14 @@ from pelk.bench.documents import DocumentError
 from pelk.bench.forms import HOW, MOISTURES, VOLUME_WAYS, WAYS, BenchForm
 from pelk.bench.models import Recipe, RecipeVersion
 from pelk.bench.options import name_options, part_options, unit_options
-from pelk.bench.reading import KEYS, Reading, reading
+from pelk.bench.reading import KEYS, Reading, goal_of, reading
 from pelk.bench.selectors import choices, evaluated
 from pelk.bench.starting_points import starting_points
 from pelk.bench.views.book import own_recipe
 from pelk.core.crops import library as crops
 from pelk.core.fan import SAMPLES
 from pelk.core.jobs import job_of
+from pelk.core.plans import INOCULUM
 from pelk.core.vessels import kinds
 from pelk.shelf.models import Material
 from pelk.shelf.reading import choices_for
@@ -55,6 +56,7 @@ def recipe(request: YardRequest, recipe: int) -> HttpResponse:
 def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     action = request.POST.get("action", "")
     form = _form(request, recipe)
+    form.normals_c = request.yard.normals_c
     if request.method == "POST":
         edits.carry_out(form, action, request.POST, partial(slug_named, request.yard))
     if action == "fit-take":
@@ -150,7 +152,7 @@ def _read(
     form.note([])
     if evaluation is None or form.errors:
         return None
-    return reading(evaluation, request.yard)
+    return reading(evaluation, request.yard, goal_of(document))
 
 
 def _context(
@@ -193,6 +195,7 @@ def _context(
         "areas": edits.AREA_RATES,
         "depths": edits.DEPTHS,
         "moistures": MOISTURES,
+        "inocula": INOCULUM,
         "spaces": SPACE_NAMES.items(),
         "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
     }

@@ -94,6 +94,15 @@
     write(inputs[below], both - Number(inputs[below - 1].value));
   }
 
+  // A slider moves its number, and the curves with it.
+  document.addEventListener("input", (event) => {
+    const field = event.target.dataset.slides && document.getElementById(event.target.dataset.slides);
+    if (!field) return;
+    event.stopPropagation();
+    field.value = event.target.value;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+  }, { capture: true });
+
   // 3. Boundaries of the cutaway: mouse, touch, arrow keys.
   let drag = null;
   document.addEventListener("pointerdown", (event) => {
