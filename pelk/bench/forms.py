@@ -31,7 +31,7 @@ NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
     "name", "crop", "how", "count", "kind", "litres", "volume", "volume_unit", "part",
     "part_unit", "way", "way_was", "spare", "temperature", "months", "start", "ready_by", "inoculum", "moisture", "alkalinity", "weekly",
-    "aim_ph", "aim_day", "version_note",
+    "aim_ph", "aim_day", "version_note", "charge_unit", "charge_as",
 )  # fmt: skip
 MOISTURES = {"dry": "dry", "moist": "moist", "wet": "wet"}
 HOW = {"pots": "pots", "litres": "a volume", "part": "the size of one part",
@@ -97,6 +97,8 @@ class BenchForm:
     aim_ph: str = ""
     aim_day: str = "60"
     version_note: str = ""
+    charge_unit: str = "mg/L"
+    charge_as: str = "element"
     parts: list[PartRow] = field(default_factory=list)
     doses: list[DoseRow] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)

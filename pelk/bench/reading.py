@@ -13,12 +13,14 @@ from msgspec import UNSET
 from pelk.bench.documents import MixDocument
 from pelk.bench.verdicts import ELEMENTS, Verdict, verdicts
 from pelk.core.cautions import Caution
+from pelk.core.cost import Package
 from pelk.core.evaluate import Evaluation
 from pelk.core.figures import Figure
 from pelk.core.forecast import Forecast
 from pelk.core.ledger import ElementLedger
 from pelk.core.loads import Loads, barrow_loads
 from pelk.core.materials import Range
+from pelk.ui.charge_units import ChargeUnits
 from pelk.ui.charts import ChargeBar, Stuff, charge_bar, soil_bar
 from pelk.ui.cutaway import Cutaway, Layer, Sprinkle, cutaway
 from pelk.ui.numbers import sig
@@ -65,6 +67,7 @@ class ChargeRow:
 
     element: str
     name: str
+    written: str
     bar: ChargeBar
     free: str
     demand: str
@@ -91,6 +94,9 @@ class Reading:
     doses: list[DoseReading]
     picture: Cutaway
     charge: list[ChargeRow]
+    charge_unit: str
+    cure: str
+    beside: str
     runways: list[Runway]
     drivers: list[DriverReading]
     soil: list[Stuff]
@@ -141,7 +147,10 @@ def goal_of(document: MixDocument) -> Goal:
     )
 
 
-def reading(evaluation: Evaluation, yard: Yard, goal: Goal | None = None) -> Reading:
+def reading(
+    evaluation: Evaluation, yard: Yard, goal: Goal | None = None,
+    units: tuple[str, str] = ("mg/L", "element"), ready_bag: Package | None = None,
+) -> Reading:  # fmt: skip
     """Make an evaluation ready for the page."""
     measures = yard.measures
     loads = loads_of(evaluation, yard)
@@ -151,6 +160,7 @@ def reading(evaluation: Evaluation, yard: Yard, goal: Goal | None = None) -> Rea
     runways = [_runway(ahead, evaluation, width) for width in RUNWAY_PX] if ahead else []
     rows = evaluation.ledger.elements.values() if evaluation.ledger else ()
     air, held = evaluation.air, evaluation.water_held
+    how = ChargeUnits(*units, pot_l=_pot_l(evaluation))
     costs = [
         "" if line.used is None else yard.money.write(line.used)
         for line in evaluation.cost.lines
@@ -174,7 +184,10 @@ def reading(evaluation: Evaluation, yard: Yard, goal: Goal | None = None) -> Rea
             for d, cost in zip(evaluation.doses, costs[len(evaluation.bulk) :], strict=False)
         ],
         picture=_picture(evaluation, measures),
-        charge=[_charge(row, evaluation) for row in rows],
+        charge=[_charge(row, evaluation, how) for row in rows],
+        charge_unit=how.shown,
+        cure=_cure_says(evaluation),
+        beside=_beside_a_bag(evaluation, yard, ready_bag),
         runways=runways,
         drivers=_drivers(ahead) if ahead else [],
         soil=soil_bar(air.value or 0, held.value or 0) if air and held else [],
@@ -207,6 +220,45 @@ def _in_time(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
         have - ready.p50, "" if sure else ", but a slow lot would be late",
     )  # fmt: skip
     return [Verdict("good" if sure else "wait", say, "ready", "In time")]
+
+
+def _pot_l(evaluation: Evaluation) -> float | None:
+    """Return the settled mix in one pot, where pots were named."""
+    filled, pots = evaluation.volumes.filled_l, evaluation.pots
+    return filled / pots if filled and pots else None
+
+
+def _cure_says(evaluation: Evaluation) -> str:
+    """Say how hot and how salty it gets while it lies, and what wood takes."""
+    ahead = evaluation.forecast
+    if ahead is None:
+        return ""
+    ammonium = ahead.line.daily("ammonium_mg_l")[: ahead.days + 1]
+    day, limit = int(np.argmax(ammonium)), ahead.limits.ammonium_mg_l
+    said = f"Ammonium at most {sig(float(ammonium[day]), 2)} mg/L, on day {day}"
+    above = np.flatnonzero(ammonium > limit)
+    said += (
+        f"; under {limit:.0f} after day {int(above[-1])}."
+        if above.size
+        else f"; {limit:.0f} is safe."
+    )
+    salty = int(np.argmax(ahead.ec[: ahead.days + 1]))
+    said += f" Salts at most {sig(float(ahead.ec[salty]), 2)} dS/m, on day {salty}."
+    robbed = min(ahead.free_at("N", 0), ahead.free_at("N", 30), ahead.free_at("N", 60))
+    if robbed < 0:
+        said += (
+            f" Wood ties up {sig(-robbed, 2)} mg/L of nitrogen in the first two months."
+        )
+    return said
+
+
+def _beside_a_bag(evaluation: Evaluation, yard: Yard, bag: Package | None) -> str:
+    """Say what a ready-made bag would cost beside it."""
+    more = evaluation.cost.beside(bag) if bag is not None else None
+    if more is None:
+        return ""
+    word = "more" if more > 0 else "less"
+    return f"A ready bag costs {yard.money.each(abs(more))} a litre {word}."
 
 
 def _weighs(evaluation: Evaluation, measures: Measures) -> str:
@@ -250,7 +302,7 @@ def _picture(evaluation: Evaluation, measures: Measures) -> Cutaway:
     )  # fmt: skip
 
 
-def _charge(row: ElementLedger, evaluation: Evaluation) -> ChargeRow:
+def _charge(row: ElementLedger, evaluation: Evaluation, how: ChargeUnits) -> ChargeRow:
     name, days = (
         ELEMENTS[row.element],
         evaluation.forecast.days if evaluation.forecast else 0,
@@ -258,14 +310,16 @@ def _charge(row: ElementLedger, evaluation: Evaluation) -> ChargeRow:
     end = row.free.value or 0.0
     total = row.total.total.value or 0.0
     free = (row.free_at[0], row.free_at[30], end)
+    factor = how.factor(row.element)
     words = {"short": "short", "within": "within", "plenty": "plenty"}
     return ChargeRow(
         element=row.element,
         name=name,
+        written=how.name(row.element),
         bar=charge_bar(name, free, total, row.demand, days),
-        free=sig(end, 2),
-        demand=f"{sig(row.demand[0], 2)}–{sig(row.demand[1], 2)}",
-        total=sig(total, 2),
+        free=sig(end * factor, 2),
+        demand=f"{sig(row.demand[0] * factor, 2)}–{sig(row.demand[1] * factor, 2)}",
+        total=sig(total * factor, 2),
         state=STATES[row.state],
         word=words[row.state],
     )

@@ -105,6 +105,7 @@ class Evaluation:
     ec_later: Figure | None
     ready: Figure | None
     c_to_n: Figure
+    pots: int
     pot: Structure | None
     air: Figure | None
     water_held: Figure | None
@@ -261,6 +262,7 @@ def evaluate(
         ec_later=ec_later,
         ready=ready_figure(ahead) if ahead else None,
         c_to_n=c_to_n_figure(work.supplies),
+        pots=sum(v.count for v in plan.batch.vessels),
         pot=pot_is,
         air=air,
         water_held=held,

@@ -29,7 +29,8 @@ from pelk.core.plans import INOCULUM
 from pelk.core.vessels import kinds
 from pelk.shelf.models import Material
 from pelk.shelf.reading import choices_for
-from pelk.shelf.selectors import known_materials, slug_named
+from pelk.shelf.selectors import known_materials, packages_of, slug_named
+from pelk.ui.charge_units import AS, UNITS
 from pelk.ui.numbers import sig
 from pelk.ui.pages import render_page
 from pelk.ui.units import SPACE_NAMES
@@ -39,6 +40,8 @@ from pelk.yards.middleware import YardRequest
 FRAGMENTS = {"bench": "bench/_bench.html", "ahead": "bench/_ahead.html"}
 QUICK = "bench"
 VERSIONS = 30
+# What a ready-made bag is kept under on the shelf.
+READY_BAG = "bagged-potting-mix"
 
 
 @require_http_methods(["GET", "POST"])
@@ -152,7 +155,9 @@ def _read(
     form.note([])
     if evaluation is None or form.errors:
         return None
-    return reading(evaluation, request.yard, goal_of(document))
+    ready = packages_of(request.yard, [READY_BAG]).get(READY_BAG)
+    units = (form.charge_unit, form.charge_as)
+    return reading(evaluation, request.yard, goal_of(document), units, ready)
 
 
 def _context(
@@ -196,6 +201,8 @@ def _context(
         "depths": edits.DEPTHS,
         "moistures": MOISTURES,
         "inocula": INOCULUM,
+        "charge_units": UNITS.items(),
+        "charge_as": AS.items(),
         "spaces": SPACE_NAMES.items(),
         "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
     }
