@@ -49,6 +49,7 @@ class PartRow:
     parts: str
     locked: bool = False
     was: str = ""
+    there: str = ""
     error: str = ""
 
 
@@ -120,9 +121,15 @@ class BenchForm:
             return [clean(text) for text in post.getlist(name)[:ROWS_MAX]]
 
         locked = {int(text) for text in many("part_lock") if text.isdecimal()}
-        was = many("part_was")
+        was, there = many("part_was"), many("part_there")
         parts = [
-            PartRow(slug, text, i in locked, was[i] if i < len(was) else "")
+            PartRow(
+                slug,
+                text,
+                i in locked,
+                was[i] if i < len(was) else "",
+                there[i] if i < len(there) else "",
+            )
             for i, (slug, text) in enumerate(
                 zip(many("part_material"), many("part_parts"), strict=False)
             )

@@ -91,6 +91,11 @@ class Cutaway:
     unit: str
     textures: list[str]
 
+    @property
+    def tall(self) -> float:
+        """The height of all strata together. [px]."""
+        return round(self.base_y - self.top_y, 1)
+
 
 def cutaway(
     layers: Sequence[Layer], sprinkles: Sequence[Sprinkle], mixed: float, *, unit: str,

@@ -132,3 +132,18 @@ class Bench(BrowserTestCase):
         expect(
             page.get_by_label("Dose of Elemental sulfur, dusting powder")
         ).to_be_visible()
+
+    def test_it_prints_on_one_page_and_a_slider_moves_the_curves(self):
+        page = self.page
+        pdf = page.pdf(format="A4", prefer_css_page_size=True)
+        self.assertEqual(pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page "), 1)
+        page.get_by_label("Slide the temperature").fill("6")
+        expect(page.locator("#where-temperature")).to_have_value("6")
+        page.get_by_label("Ready by").fill("2031-03-01")
+        expect(page.get_by_text("before it is wanted")).to_be_visible()
+        page.get_by_text("Something is in the barrow already").click()
+        page.get_by_label("Sphagnum peat, light there already").fill("30")
+        expect(page.get_by_text("More than was wanted")).to_be_visible()
+        expect(page.locator(".cut-base")).to_be_visible()
+        page.get_by_label("Unit of the charge").select_option("lb/yd3")
+        expect(page.get_by_text("lb/yd3, free")).to_be_visible()

@@ -14,6 +14,7 @@ from django.views.decorators.http import require_http_methods
 from django_htmx.http import trigger_client_event
 
 from pelk.bench import edits, fitting, services
+from pelk.bench.barrow_base import base_of
 from pelk.bench.documents import DocumentError
 from pelk.bench.forms import HOW, MOISTURES, VOLUME_WAYS, WAYS, BenchForm
 from pelk.bench.models import Recipe, RecipeVersion
@@ -201,7 +202,9 @@ def _context(
         "depths": edits.DEPTHS,
         "moistures": MOISTURES,
         "inocula": INOCULUM,
+        "base": base_of(form, shown.evaluation, request.yard.measures) if shown else None,
         "charge_units": UNITS.items(),
+        "space_unit": request.yard.measures.space_unit,
         "charge_as": AS.items(),
         "spaces": SPACE_NAMES.items(),
         "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
