@@ -7,6 +7,7 @@ what is allowed.
 
 import re
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import date
 from typing import Any, Literal
 
@@ -31,6 +32,7 @@ from pelk.core.quantities import (
     TEMPERATURE,
     VESSEL_VOLUME,
 )
+from pelk.core.schools import CHOICES, School
 from pelk.ui.units import litres, read_dose_unit
 
 FORMAT = "pelk.mix/1"
@@ -103,6 +105,7 @@ class MixDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
     days: int = 180
     pot_height_cm: float | None = None
     ready_by: str | None = None
+    feeding: str | None = None
 
 
 class DocumentError(Exception):
@@ -222,8 +225,10 @@ def as_plan(
     doses = _doses(document, sense)
     batch = _batch(document, sense, are_litres)
     conditions = _conditions(document, sense)
+    conditions = _of_the_school(document, conditions)
     sense.ask(DAYS.check, document.days, "days")
     sense.ask(_date, document.ready_by, "ready_by")
+    sense.ask(_feeding, document.feeding, "feeding")
     if document.pot_height_cm is not None:
         sense.ask(HEIGHT.check, document.pot_height_cm, "pot_height_cm")
     if sense.problems:
@@ -348,6 +353,31 @@ def _conditions(document: MixDocument, sense: _Sense) -> Conditions:
         **held, monthly_c=None if months is None else tuple(months),
         start_day=start.timetuple().tm_yday - 1 if start else 0,
     )  # fmt: skip
+
+
+def _feeding(name: str | None, path: str) -> School:
+    allowed = CHOICES["feeding"]
+    if name is not None and name not in allowed:
+        raise PelkError(f"found {name!r}, allowed: {', '.join(allowed)}", path)
+    return School(feeding=name) if name else School()
+
+
+def _of_the_school(document: MixDocument, conditions: Conditions) -> Conditions:
+    """Start from what a way of feeding brings with it, where nothing else is said."""
+    if document.feeding not in CHOICES["feeding"]:
+        return conditions
+    defaults = School(feeding=document.feeding).defaults
+    given = document.conditions
+    said = set() if given is UNSET else {
+        name for name in ("inoculum", "leaching_fraction")
+        if getattr(given, name) != getattr(ConditionsDocument(), name)
+    }  # fmt: skip
+    changes: dict[str, Any] = {
+        name: getattr(defaults, name)
+        for name in ("inoculum", "leaching_fraction")
+        if name not in said and getattr(defaults, name) is not None
+    }
+    return replace(conditions, **changes)
 
 
 def _date(text: str | None, path: str) -> date | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.http import QueryDict
@@ -101,7 +101,10 @@ def _fitted(
         raise PelkError(
             "there is no dose on your shelf yet: buy one, or fit from anything"
         )
-    goal = Goal(allow=frozenset(offered), minimise=minimise, school=yard.schooling)
+    school = yard.schooling
+    if document.feeding:
+        school = replace(school, feeding=document.feeding)
+    goal = Goal(allow=frozenset(offered), minimise=minimise, school=school)
     packages = packages_of(yard, cores)
     found = propose(plan, {**cores, **named}, goal, packages)
     kept, money = len(plan.doses), yard.money

@@ -30,7 +30,7 @@ TEXT_MAX = 120
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
     "name", "crop", "how", "count", "kind", "litres", "volume", "volume_unit", "part",
-    "part_unit", "way", "way_was", "spare", "temperature", "months", "start", "ready_by", "inoculum", "moisture", "alkalinity", "weekly",
+    "part_unit", "way", "way_was", "spare", "temperature", "months", "start", "ready_by", "feeding", "inoculum", "moisture", "alkalinity", "weekly",
     "aim_ph", "aim_day", "version_note", "charge_unit", "charge_as",
 )  # fmt: skip
 MOISTURES = {"dry": "dry", "moist": "moist", "wet": "wet"}
@@ -91,6 +91,7 @@ class BenchForm:
     months: str = ""
     start: str = ""
     ready_by: str = ""
+    feeding: str = ""
     inoculum: str = ""
     moisture: str = "moist"
     alkalinity: str = "0"
@@ -180,6 +181,7 @@ class BenchForm:
         if batch is None:
             form.how = "sum"
         form.ready_by = document.ready_by or ""
+        form.feeding = document.feeding or ""
         form.parts = [
             PartRow(r.material, _text(r.parts or r.percent or r.amount))
             for r in document.bulk
@@ -210,6 +212,7 @@ class BenchForm:
         return MixDocument(
             name=self.name.strip(), crop=self.crop, batch=self._batch(), bulk=bulk,
             doses=doses, conditions=self._conditions(), ready_by=self.ready_by or None,
+            feeding=self.feeding or None,
         )  # fmt: skip
 
     def _part(self, row: PartRow, path: str) -> PartDocument:
@@ -259,7 +262,9 @@ class BenchForm:
     def where_error(self) -> str:
         """What is wrong with where it lies."""
         found = [
-            t for p, t in self.errors.items() if p.startswith(("conditions", "ready_by"))
+            t
+            for p, t in self.errors.items()
+            if p.startswith(("conditions", "ready_by", "feeding"))
         ]
         return _sentence(found[0]) if found else ""
 

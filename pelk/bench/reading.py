@@ -20,6 +20,7 @@ from pelk.core.forecast import Forecast
 from pelk.core.ledger import ElementLedger
 from pelk.core.loads import Loads, barrow_loads
 from pelk.core.materials import Range
+from pelk.core.schools import School
 from pelk.ui.charge_units import ChargeUnits
 from pelk.ui.charts import ChargeBar, Stuff, charge_bar, soil_bar
 from pelk.ui.cutaway import Cutaway, Layer, Sprinkle, cutaway
@@ -29,6 +30,7 @@ from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures
 from pelk.yards.models import Yard
 
+SCHOOL_DAY = 30
 KEYS = "abcdefghijklmnopqrstuvwxyz"
 ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
 PICTURE_PX = 560
@@ -134,6 +136,7 @@ class Goal:
 
     start: date
     ready_by: date | None = None
+    feeding: str | None = None
 
 
 def goal_of(document: MixDocument) -> Goal:
@@ -144,6 +147,7 @@ def goal_of(document: MixDocument) -> Goal:
     return Goal(
         date.fromisoformat(start) if start else timezone.localdate(),
         date.fromisoformat(by) if by else None,
+        document.feeding,
     )
 
 
@@ -167,7 +171,9 @@ def reading(
     ]
     return Reading(
         evaluation=evaluation,
-        verdicts=[*_in_time(evaluation, goal), *verdicts(evaluation)],
+        verdicts=[
+            *_in_time(evaluation, goal), *verdicts(evaluation), *_by_school(evaluation, goal),
+        ],
         parts=[
             PartReading(
                 b.material.name, f"{b.share:.0%}", measures.volume(b.loose_l),
@@ -201,6 +207,27 @@ def reading(
         banners=banners,
         folded=[c for c in calm if c not in banners],
     )  # fmt: skip
+
+
+def _by_school(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
+    """Say where the mix stands outside what its way of feeding wants."""
+    if goal is None or not goal.feeding or evaluation.forecast is None:
+        return []
+    found = []
+    free = {
+        "N": evaluation.forecast.free_at("N", SCHOOL_DAY),
+        "salts": float(evaluation.forecast.ec[SCHOOL_DAY]),
+    }
+    names = {"N": ("nitrogen", "mg/L"), "salts": ("salts", "dS/m")}
+    for key, (low, high) in School(feeding=goal.feeding).defaults.bands.items():
+        (name, unit), value = names[key], free[key]
+        if high is not None and value > high:
+            say = f"For “{goal.feeding}”, {name} after a month stand at {{}} {unit}, over {high:g}."
+            found.append(Verdict("over", format_html(say, sig(value, 2)), word="Rich"))
+        elif low is not None and value < low:
+            say = f"For “{goal.feeding}”, {name} after a month stand at {{}} {unit}, under {low:g}."
+            found.append(Verdict("short", format_html(say, sig(value, 2)), word="Lean"))
+    return found
 
 
 def _in_time(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:

@@ -2,7 +2,7 @@
 
 from django.test import SimpleTestCase, TestCase
 
-from pelk.bench.documents import as_plan
+from pelk.bench.documents import as_plan, read
 from pelk.bench.models import Recipe
 from pelk.bench.starting_points import starting_points
 from pelk.core.aim import aim_for
@@ -87,6 +87,71 @@ class Rows(BenchCase):
         self.assertContains(bad, "Write the rate and the depth")
 
 
+class Goals(BenchCase):
+    def says(self, **typed):
+        return [str(v.say) for v in self.post(**typed).context["shown"].verdicts]
+
+    def test_ready_by_a_day_and_out_of_doors_it_is_later(self):
+        doses = {
+            "dose_material": ["feather-meal"],
+            "dose_amount": ["3"],
+            "temperature": "20",
+        }
+        warm = self.post(**doses, start="2026-11-26", ready_by="2026-12-01")
+        self.assertIn(
+            "Not ready by <b>1 Dec 2026</b>", str(warm.context["shown"].verdicts[0].say)
+        )
+        ready = [
+            self.post(**doses, start="2026-11-26", months=m)
+            .context["shown"]
+            .evaluation.forecast.ready.p50
+            for m in ("", "1")
+        ]
+        self.assertTrue(ready[1] is None or ready[1] > ready[0], ready)
+        self.assertContains(
+            self.post(ready_by="soon"), "allowed: a date such as 2026-11-26"
+        )
+
+    def test_a_way_of_feeding_moves_defaults_and_is_judged(self):
+        rich = {
+            "dose_material": ["blood-meal"],
+            "dose_amount": ["6"],
+            "temperature": "20",
+        }
+        self.assertTrue(any("feed as you go" in s and "over" in s
+                            for s in self.says(**rich, feeding="feed as you go")))  # fmt: skip
+        self.assertFalse(any("feed as you go" in s for s in self.says(**rich)))
+        plan, _ = as_plan(read(mix(feeding="living soil")), library())
+        self.assertEqual(plan.conditions.inoculum, "rich")
+        kept, _ = as_plan(
+            read(mix(feeding="living soil", conditions={"inoculum": "none"})), library()
+        )
+        self.assertEqual(kept.conditions.inoculum, "none")
+        self.assertContains(self.post(feeding="by moonlight"), "by moonlight")
+
+    def test_the_charge_per_pot_and_as_oxides(self):
+        row = self.post().context["shown"].charge[1]
+        oxide = (
+            self.post(charge_as="oxide", charge_unit="lb/yd3").context["shown"].charge[1]
+        )
+        pot = self.post(charge_unit="g/pot").context["shown"].charge[1]
+        self.assertEqual((row.written, oxide.written), ("P", "P2O5"))
+        # 1 lb/yd3 is 593.3 mg/L; P2O5 holds 43.64 % phosphorus.
+        self.assertAlmostEqual(
+            float(oxide.total) * 593.3 * 0.4364 / float(row.total), 1, delta=0.06
+        )
+        filled = self.post().context["shown"].evaluation.volumes.filled_l / 24
+        self.assertAlmostEqual(
+            float(pot.total) * 1000 / filled / float(row.total), 1, delta=0.06
+        )
+
+    def test_what_is_in_the_barrow_already(self):
+        page = self.post(how="litres", volume="100", part_there=["20", ""])
+        self.assertIn("Add sphagnum peat, light", page.context["base"].say)
+        odd = self.post(part_there=["lots", ""])
+        self.assertContains(odd, "Write how much of each is in the barrow")
+
+
 class Fitting(BenchCase):
     def test_from_the_shelf_at_least_cost_and_taken(self):
         bare = self.post(action="fit")
@@ -142,8 +207,6 @@ class Fitting(BenchCase):
 
 def mix_of(*rows):
     """Return a document of parts without doses."""
-    from pelk.bench.documents import read
-
     pairs = zip(rows[::2], rows[1::2], strict=True)
     return read(mix(bulk=[{"material": m, "parts": p} for m, p in pairs], doses=[]))
 

@@ -27,6 +27,7 @@ from pelk.core.crops import library as crops
 from pelk.core.fan import SAMPLES
 from pelk.core.jobs import job_of
 from pelk.core.plans import INOCULUM
+from pelk.core.schools import CHOICES
 from pelk.core.vessels import kinds
 from pelk.shelf.models import Material
 from pelk.shelf.reading import choices_for
@@ -202,6 +203,7 @@ def _context(
         "depths": edits.DEPTHS,
         "moistures": MOISTURES,
         "inocula": INOCULUM,
+        "feedings": CHOICES["feeding"],
         "base": base_of(form, shown.evaluation, request.yard.measures) if shown else None,
         "charge_units": UNITS.items(),
         "space_unit": request.yard.measures.space_unit,
