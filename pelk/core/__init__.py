@@ -6,7 +6,7 @@ What a number is
     ``errors`` ``guards`` ``quantities`` ``sources`` ``figures`` ``elements`` ``tables``
 What a grower has
     ``measures`` units, hands, area rates; ``materials``; ``crops``; ``vessels``, ``shapes``;
-    ``plans`` and ``plan_checks``; ``schools`` how they like to work
+    ``plans``, ``recipe_edits`` and ``plan_checks``; ``schools`` how they like to work
     ``analysis`` own values over the library; ``weighing``; ``lab_reports``, ``simulated_lab``;
     ``stock`` bags and unit prices; ``release`` of one material; ``jobs`` what does the same
 Volumes and weights
@@ -24,7 +24,7 @@ What goes on over time, each written once for floats and arrays
 What comes of it
     ``nutrients`` totals; ``availability`` what comes free when; ``salts``; ``metals``;
     ``demand`` what the crop takes; ``curing`` when it is ready; ``cure_tasks``; ``dosing`` the dose for a
-    pH on a day; ``equivalents``; ``feeding``; ``inspection`` and ``revival`` of old soil
+    pH on a day; ``aim`` beside a bed table; ``equivalents``; ``feeding``; ``inspection`` and ``revival`` of old soil
 Put together
     ``forecast``; ``ledger``; ``cautions`` the published list; ``checks`` judgements;
     ``headlines`` figures with their why; ``evaluate`` the one door; ``programme``,
