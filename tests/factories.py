@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from pelk.barrow.services import finish_batch, make_batch
 from pelk.bench.documents import read
-from pelk.bench.services import save_recipe
+from pelk.bench.services import keep_blend, save_recipe
 from pelk.core.materials import Range
 from pelk.cure.services import record_reading
 from pelk.shelf.models import Analysis, Material
@@ -117,4 +117,21 @@ def make_sample(user, slug="yard-compost"):
     """Return a sample sent to the simulated lab."""
     return send_sample(
         yard=yard_of(user), by=user, material=Material.objects.get(yard=None, slug=slug)
+    )
+
+
+def blend_typed(**changes):
+    """Return a dry feed blend as the form sends it."""
+    return {
+        "name": "Terrace feed", "tub": "5", "tub_unit": "kg", "crop": "fruiting",
+        "plants": "10", "pot": "10", "pot_unit": "L", "plants_m2": "3", "weeks": "4",
+        "sack": "all-purpose-4-4-4", "m1": "Feather meal", "p1": "2",
+        "m2": "Sulfate of potash", "p2": "1", **changes,
+    }  # fmt: skip
+
+
+def make_blend(user):
+    """Return a kept blend."""
+    return keep_blend(
+        yard=yard_of(user), by=user, name="Terrace feed", document=blend_typed()
     )

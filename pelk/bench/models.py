@@ -97,3 +97,18 @@ class RecipeVersion(models.Model):
         """Return the version as it was typed."""
         data: Any = self.document
         return read(data)
+
+
+class FeedBlend(YardScoped):
+    """Meals, dusts and salts mixed dry, kept in a tub."""
+
+    name = models.CharField(max_length=80)
+    # As typed: rows of material and parts, the tub, whom it feeds.
+    document = models.JSONField()
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def get_absolute_url(self) -> str:
+        """Return its page."""
+        return reverse("bench:blend", args=[self.pk])

@@ -1,12 +1,13 @@
 """What is done with recipes."""
 
 from datetime import datetime
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
 from pelk.bench.documents import MixDocument, write
-from pelk.bench.models import Recipe, RecipeVersion
+from pelk.bench.models import FeedBlend, Recipe, RecipeVersion
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.yards.models import User, Yard
@@ -111,9 +112,36 @@ def restore_recipe(*, recipe: Recipe, by: User | None) -> None:
     _note(recipe, by, f"{recipe.name} brought back")
 
 
+@transaction.atomic
+def keep_blend(
+    *, yard: Yard, by: User | None, name: str, document: dict[str, Any],
+    blend: FeedBlend | None = None, at: datetime | None = None,
+) -> FeedBlend:  # fmt: skip
+    """Keep a dry feed blend as it was typed."""
+    row = blend or FeedBlend(yard=yard)
+    row.name, row.document = name[:NAME_LENGTH], document
+    row.save()
+    _note(row, by, f"{row.name} kept, a feed blend", at=at)
+    return row
+
+
+@transaction.atomic
+def delete_blend(*, blend: FeedBlend, by: User | None) -> None:
+    """Put a blend away."""
+    blend.put_away()
+    _note(blend, by, f"{blend.name} deleted", with_link=False)
+
+
+@transaction.atomic
+def restore_blend(*, blend: FeedBlend, by: User | None) -> None:
+    """Undo the delete."""
+    blend.bring_back()
+    _note(blend, by, f"{blend.name} brought back")
+
+
 def _note(
-    recipe: Recipe, by: User | None, text: str, *, with_link: bool = True,
+    row: Recipe | FeedBlend, by: User | None, text: str, *, with_link: bool = True,
     at: datetime | None = None,
 ) -> None:  # fmt: skip
-    url = recipe.get_absolute_url() if with_link else ""
-    record(yard=recipe.yard, by=by, station=Station.BENCH, text=text, url=url, at=at)
+    url = row.get_absolute_url() if with_link else ""
+    record(yard=row.yard, by=by, station=Station.BENCH, text=text, url=url, at=at)

@@ -24,7 +24,8 @@ What goes on over time, each written once for floats and arrays
 What comes of it
     ``nutrients`` totals; ``availability`` what comes free when; ``salts``; ``metals``;
     ``demand`` what the crop takes; ``curing`` when it is ready; ``cure_tasks``; ``dosing`` the dose for a
-    pH on a day; ``aim`` beside a bed table; ``equivalents``; ``feeding``; ``inspection`` and ``revival`` of old soil
+    pH on a day; ``aim`` beside a bed table; ``equivalents``; ``feeding``; ``blends`` of dry
+    feeds; ``inspection`` and ``revival`` of old soil
 Put together
     ``forecast``; ``ledger``; ``cautions`` the published list; ``checks`` judgements;
     ``headlines`` figures with their why; ``evaluate`` the one door; ``programme``,

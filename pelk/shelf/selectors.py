@@ -36,7 +36,8 @@ def slug_named(yard: Yard, text: str) -> str:
     name = text.strip()
     rows = Material.objects.listed_for(yard)
     exact = Q(slug=name) | Q(name__iexact=name) | Q(name__istartswith=f"{name} (")
-    for found in (rows.filter(exact), rows.matching(name)):
+    begins = Q(name__istartswith=name)
+    for found in (rows.filter(exact), rows.filter(begins), rows.matching(name)):
         slug = found.order_by("-yard_id", "name").values_list("slug", flat=True).first()
         if slug:
             return slug

@@ -191,7 +191,7 @@ class Phone(BrowserTestCase):
                      "/shelf/measures/handful/", "/shelf/lab/", "/shelf/lab/new/",
                      "/shelf/kelp-meal/buy/", "/shelf/kelp-meal/value/N/", "/shelf/buying/",
                      "/exchange/materials/", recipe.get_absolute_url(), "/bench/",
-                     f"/barrow/make/{recipe.pk}/", "/barrow/", "/cure/", "/log/"):  # fmt: skip
+                     "/bench/blends/new/", f"/barrow/make/{recipe.pk}/", "/barrow/", "/cure/", "/log/"):  # fmt: skip
             with self.subTest(path):
                 self.page.goto(path)
                 width = self.page.evaluate("document.documentElement.scrollWidth")
@@ -257,6 +257,7 @@ class Accessibility(BrowserTestCase):
                  f"bags/beside/?bag={bags[0].pk}&bag={bags[1].pk}"]  # fmt: skip
         axe = (VENDOR / "axe-core-4.14.1" / "axe.min.js").read_text("utf-8")
         paths = ["/shelf/kelp-meal/", recipe.get_absolute_url(), "/bench/new/", "/bench/",
+                 "/bench/blends/", "/bench/blends/new/",
                  f"/barrow/make/{recipe.pk}/", heap.get_absolute_url(), f"/cure/{heap.pk}/",
                  "/log/", "/yard/settings/", "/sources/", "/barrow/", "/exchange/materials/",
                  *(f"/shelf/{path}" for path in shelf)]  # fmt: skip

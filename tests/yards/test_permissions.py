@@ -5,6 +5,7 @@ from django.urls import URLPattern, get_resolver, reverse
 
 from tests.factories import (
     make_bag,
+    make_blend,
     make_heap,
     make_measure,
     make_own_material,
@@ -45,6 +46,7 @@ class EveryAddress(TestCase):
             "reading": make_reading(owner, batch).pk,
             "material": make_own_material(owner).slug,
             "bag": make_bag(owner).pk,
+            "blend": make_blend(owner).pk,
             "value": say(owner, "kelp-meal", N=1.2).values.get().pk,
             "fact": "N",
             "measure": make_measure(owner).pk,

@@ -11,7 +11,7 @@ from pelk.barrow.card import card_of
 from pelk.barrow.models import Batch
 from pelk.barrow.services import finish_batch, make_batch, tick
 from pelk.bench.documents import MixDocument, read
-from pelk.bench.services import plan_recipe, save_recipe
+from pelk.bench.services import keep_blend, plan_recipe, save_recipe
 from pelk.config.demo_shelf import fill_shelf
 from pelk.cure.services import record_reading
 from pelk.shelf.models import Material
@@ -59,6 +59,14 @@ AUBERGINE: dict[str, Any] = {
          "per": "sphagnum-peat-light"},
         {"material": "basalt-dust", "amount": 4, "unit": "g/L"},
     ],
+}  # fmt: skip
+# A tub of feed as its form sends it.
+FEED = {
+    "name": "Terrace feed", "tub": "5", "tub_unit": "kg", "crop": "fruiting",
+    "plants": "12", "pot": "12", "pot_unit": "L", "plants_m2": "3", "weeks": "4",
+    "sack": "all-purpose-4-4-4", "m1": "Feather meal", "p1": "3",
+    "m2": "Bone meal, steamed", "p2": "2", "m3": "Kelp meal", "p3": "1",
+    "m4": "Sulfate of potash, mined", "p4": "2",
 }  # fmt: skip
 SHELF = [row["material"] for mix in (CAMELLIA, AUBERGINE)
          for row in [*mix["bulk"], *mix["doses"]]]  # fmt: skip
@@ -110,6 +118,7 @@ def load() -> Yard:
     later = made_at + timedelta(days=12)
     aubergine = save_recipe(yard=yard, by=user, document=_document(AUBERGINE), at=later)
     plan_recipe(recipe=aubergine, by=user, planned=True, at=later)
+    keep_blend(yard=yard, by=user, name=FEED["name"], document=dict(FEED), at=later)
     return yard
 
 

@@ -18,6 +18,9 @@
     }
     return false;
   };
+  // What a grower unfolded stays so.
+  Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node, change) =>
+    !(name === "open" && change === "remove" && node.matches("details"));
   htmx.defineExtension("morph", {
     isInlineSwap: (style) => style === "morph",
     handleSwap: (style, target, fragment) => {

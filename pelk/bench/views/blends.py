@@ -1,0 +1,97 @@
+"""Dry feed blends: try one, keep it, print the lid of its tub."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.bench import services
+from pelk.bench.blend_form import BlendForm
+from pelk.bench.blend_reading import BlendReading, read_blend
+from pelk.bench.models import FeedBlend
+from pelk.bench.options import name_options
+from pelk.bench.selectors import choices
+from pelk.bench.views.book import PER_PAGE
+from pelk.ui.pages import render_page
+from pelk.ui.undo import say_with_undo
+from pelk.yards.middleware import YardRequest
+
+# What a new blend begins with, by common practice: nitrogen, phosphorus, potassium.
+BEGIN = {
+    "m1": "Feather meal", "p1": "2", "m2": "Bone meal, steamed", "p2": "2",
+    "m3": "Kelp meal", "p3": "1", "m4": "Sulfate of potash, mined", "p4": "1",
+}  # fmt: skip
+
+
+@require_safe
+def blends(request: YardRequest) -> HttpResponse:
+    """List the yard's dry feed blends."""
+    found = FeedBlend.objects.of(request.yard).live()
+    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    return render(request, "bench/blends.html", {"page": page})
+
+
+@require_http_methods(["GET", "POST"])
+def new(request: YardRequest) -> HttpResponse:
+    """Try a new blend; keep it."""
+    return _blend(request, None)
+
+
+@require_http_methods(["GET", "POST"])
+def blend(request: YardRequest, blend: int) -> HttpResponse:
+    """Try a blend otherwise; keep it so."""
+    return _blend(request, own_blend(request, blend))
+
+
+def _blend(request: YardRequest, row: FeedBlend | None) -> HttpResponse:
+    typed = request.POST if request.method == "POST" else (row.document if row else None)
+    if typed is None:
+        first = BlendForm(yard=request.yard)
+        typed = {b.name: b.value() or "" for b in first} | {
+            "tub_unit": first["tub_unit"].value() or "kg",
+            "pot_unit": first["pot_unit"].value() or "L",
+            "sack": first["sack"].value() or "all-purpose-5-5-5", **BEGIN,
+        }  # fmt: skip
+    form = BlendForm(typed, yard=request.yard)
+    read: BlendReading | None = None
+    if form.is_valid():
+        if request.POST.get("action") == "keep":
+            kept = services.keep_blend(
+                yard=request.yard, by=request.user, blend=row,
+                name=form.cleaned_data["name"], document=form.document,
+            )  # fmt: skip
+            messages.success(request, f"{kept.name} is kept.")
+            return redirect(kept)
+        read = read_blend(form, request.yard, timezone.localdate())
+    names = name_options(choices(request.yard)["doses"])
+    context = {"form": form, "row": row, "read": read, "names": names}
+    fragments = {"blend-read": "bench/_blend_read.html"}
+    return render_page(request, "bench/blend.html", context, fragments=fragments)
+
+
+@require_POST
+def blend_delete(request: YardRequest, blend: int) -> HttpResponse:
+    """Put a blend away, with the way back."""
+    row = own_blend(request, blend)
+    services.delete_blend(blend=row, by=request.user)
+    say_with_undo(request, f"{row.name} is deleted.", "bench:blend_restore", row.pk)
+    return redirect("bench:blends")
+
+
+@require_POST
+def blend_restore(request: YardRequest, blend: int) -> HttpResponse:
+    """Bring a blend back."""
+    row = get_object_or_404(FeedBlend.objects.of(request.yard), pk=blend)
+    services.restore_blend(blend=row, by=request.user)
+    return redirect(row)
+
+
+def own_blend(request: YardRequest, pk: int) -> FeedBlend:
+    """Return a live blend of the yard, or 404."""
+    found = FeedBlend.objects.of(request.yard).live()
+    row: FeedBlend = get_object_or_404(found, pk=pk)
+    return row

@@ -1,0 +1,94 @@
+"""A dry feed blend on its page: tried, kept, changed, put away."""
+
+from django.test import TestCase
+from django.urls import reverse
+
+from pelk.bench.models import FeedBlend
+from tests.factories import blend_typed, make_blend, make_user, yard_of
+
+NEW = reverse("bench:blend_new")
+
+
+class Blends(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.user = make_user()
+
+    def setUp(self):
+        self.client.force_login(self.user)
+
+    def figures(self, **changes):
+        read = self.client.post(NEW, blend_typed(**changes)).context["read"]
+        return {f.quantity.key: f for f in read.figures}, read
+
+    def test_a_typed_name_finds_the_plain_salt_not_its_namesake(self):
+        _, read = self.figures()
+        self.assertEqual(read.lines[1].name, "Sulfate of potash, mined")
+
+    def test_twice_the_pot_takes_twice_the_feed_and_serves_half_as_long(self):
+        small, _ = self.figures()
+        large, _ = self.figures(pot="20")
+        self.assertAlmostEqual(large["plant"].value, 2 * small["plant"].value)
+        self.assertAlmostEqual(large["weeks"].value, small["weeks"].value / 2)
+        self.assertAlmostEqual(large["bed"].value, small["bed"].value)
+
+    def test_pounds_and_gallons_are_reckoned(self):
+        typed = {"tub": "11.023", "tub_unit": "lb", "pot": "2.6417", "pot_unit": "gal"}
+        us, _ = self.figures(**typed)
+        metric, _ = self.figures()
+        for key in ("plant", "weeks"):
+            self.assertAlmostEqual(us[key].value / metric[key].value, 1, 3)
+
+    def test_every_number_says_why(self):
+        found, _ = self.figures()
+        self.assertEqual(
+            {"nitrogen", "charge", "free", "plant", "bed", "weeks"}, found.keys()
+        )
+        for key, figure in found.items():
+            with self.subTest(key):
+                self.assertTrue(figure.method and figure.inputs and figure.citations)
+
+    def test_bad_lines_say_so_beside_the_field_and_keep_what_was_typed(self):
+        for field, text in (
+            ("m2", "Moon dust"), ("p1", "two"), ("m1", "Perlite"), ("p2", ""),
+            ("plants", "0"), ("tub", "lots"),
+        ):  # fmt: skip
+            with self.subTest(field):
+                response = self.client.post(
+                    NEW, blend_typed(action="keep", **{field: text})
+                )
+                self.assertIn(field, response.context["form"].errors)
+                self.assertIsNone(response.context["read"])
+                self.assertContains(response, f'id="id_{field}_error"')
+                if text:
+                    self.assertContains(response, f'value="{text}"')
+        self.assertFalse(FeedBlend.objects.exists())
+
+    def test_what_holds_no_nitrogen_is_given_no_dose(self):
+        found, read = self.figures(m1="", p1="")
+        self.assertNotIn("plant", found)
+        self.assertEqual(read.tub_says, "")
+
+    def test_a_feed_without_a_price_is_named(self):
+        _, read = self.figures()
+        said = "no price on the shelf for feather meal and sulfate of potash, mined"
+        self.assertIn(said, read.beside.says[-1])
+
+    def test_kept_changed_deleted_and_brought_back(self):
+        self.client.post(NEW, blend_typed(action="keep"))
+        row = FeedBlend.objects.of(yard_of(self.user)).get()
+        self.assertContains(self.client.get(row.get_absolute_url()), "Terrace feed")
+        self.client.post(row.get_absolute_url(), blend_typed(p1="5", action="keep"))
+        row.refresh_from_db()
+        self.assertEqual(row.document["p1"], "5")
+        book = reverse("bench:blends")
+        self.client.post(reverse("bench:blend_delete", args=[row.pk]))
+        self.assertNotContains(self.client.get(book), f'"{row.get_absolute_url()}"')
+        self.client.post(reverse("bench:blend_restore", args=[row.pk]))
+        self.assertContains(self.client.get(book), f'"{row.get_absolute_url()}"')
+
+    def test_trying_keeps_nothing(self):
+        row = make_blend(self.user)
+        self.client.post(row.get_absolute_url(), blend_typed(p1="9"))
+        row.refresh_from_db()
+        self.assertEqual(row.document["p1"], "2")
