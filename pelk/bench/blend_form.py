@@ -15,7 +15,7 @@ from pelk.shelf.selectors import known_materials, slug_named
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
-ROWS = 10
+ROWS, SHOWN = 12, 6
 SACKS = {
     "all-purpose-5-5-5": "5-5-5",
     "all-purpose-4-4-4": "4-4-4",
@@ -67,9 +67,21 @@ class BlendForm(forms.Form):
             self.initial = {"tub_unit": "lb", "pot_unit": "gal", **self.initial}
 
     @property
-    def rows(self) -> list[BlendRow]:
-        """The lines."""
-        return [BlendRow(self[f"m{i}"], self[f"p{i}"]) for i in range(1, ROWS + 1)]
+    def first_rows(self) -> list[BlendRow]:
+        """The lines that are always shown."""
+        return [BlendRow(self[f"m{i}"], self[f"p{i}"]) for i in range(1, SHOWN + 1)]
+
+    @property
+    def more_rows(self) -> list[BlendRow]:
+        """The lines that are folded away until they are wanted."""
+        return [
+            BlendRow(self[f"m{i}"], self[f"p{i}"]) for i in range(SHOWN + 1, ROWS + 1)
+        ]
+
+    @property
+    def is_long(self) -> bool:
+        """Whether something stands in the folded lines."""
+        return any(r.material.value() or r.parts.value() for r in self.more_rows)
 
     @property
     def others(self) -> list[forms.BoundField]:
