@@ -28,6 +28,7 @@ VIEWS = [
     ("bench-dark", "/bench/2/", DESK, "dark"),
     ("bench-phone", "/bench/1/", PHONE, "light"),
     ("recipe-book", "/bench/", DESK, "light"),
+    ("feed-blend", "/bench/blends/1/", DESK, "light"),
     ("shelf", "/shelf/cottonseed-meal/?show=mine", DESK, "light"),
     ("shelf-phone", "/shelf/?show=mine", PHONE, "light"),
     ("shelf-bags", "/shelf/bags/beside/?bag=8&bag=9&bag=10&bag=7", DESK, "light"),

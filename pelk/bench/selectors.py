@@ -5,6 +5,7 @@ from typing import Any
 
 from pelk.bench.documents import DocumentError, MixDocument, as_plan
 from pelk.bench.models import Recipe
+from pelk.core.cost import Package
 from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.fan import SAMPLES
@@ -30,12 +31,13 @@ def materials_of(document: MixDocument, yard: Yard) -> dict[str, Material]:
 
 def evaluated(
     document: MixDocument, yard: Yard, held: dict[str, Material] | None = None,
-    samples: int = SAMPLES,
+    samples: int = SAMPLES, packages: Mapping[str, Package] | None = None,
 ) -> Evaluation:  # fmt: skip
     """Return what a document comes to in this yard.
 
     `held` are the materials it names, where they have been read already; `samples` of
-    0 leaves the fan out, for answers while someone types.
+    0 leaves the fan out, for answers while someone types; `packages` is how they were
+    bought, where that has been read.
 
     Raises
     ------
@@ -48,8 +50,8 @@ def evaluated(
     )
     try:
         return evaluate(
-            plan, shelf, samples=samples, packages=packages_of(yard, rows),
-            currency=yard.currency,
+            plan, shelf, samples=samples, currency=yard.currency,
+            packages=packages_of(yard, rows) if packages is None else packages,
         )  # fmt: skip
     except PelkError as error:
         raise DocumentError([error]) from error

@@ -151,14 +151,15 @@ def _read(
     document, evaluation = form.as_document(), None
     try:
         samples = 0 if _target(request) == QUICK else SAMPLES
-        evaluation = evaluated(document, request.yard, held, samples)
+        bought = packages_of(request.yard, [*held, READY_BAG])
+        evaluation = evaluated(document, request.yard, held, samples, bought)
     except DocumentError as error:
         form.note(error.problems)
     form.note([])
     if evaluation is None or form.errors:
         return None
-    ready = packages_of(request.yard, [READY_BAG]).get(READY_BAG)
     units = (form.charge_unit, form.charge_as)
+    ready = bought.get(READY_BAG)
     return reading(evaluation, request.yard, goal_of(document), units, ready)
 
 
@@ -166,11 +167,7 @@ def _context(
     request: YardRequest, form: BenchForm, recipe: Recipe | None,
     shown: Reading | None, why: str, materials: dict[str, Material],
 ) -> dict[str, Any]:  # fmt: skip
-    names = [
-        (row.material, held.short_name if held else row.material)
-        for row in form.parts
-        for held in [materials.get(row.material)]
-    ]
+    names = [(row.material, _named(row.material, materials)) for row in form.parts]
     # The fragment leaves the long lists out: those of the page stay (data-keep).
     is_fragment = _target(request) in FRAGMENTS
     addable = None if is_fragment else choices(request.yard)
@@ -239,6 +236,10 @@ def _swaps(
     }  # fmt: skip
 
 
+def _named(slug: str, materials: dict[str, Material]) -> str:
+    return materials[slug].short_name if slug in materials else slug
+
+
 def _part_rows(
     form: BenchForm, materials: dict[str, Material], shown: Reading | None
 ) -> list[dict[str, Any]]:
@@ -247,6 +248,7 @@ def _part_rows(
             "i": i,
             "row": row,
             "material": materials.get(row.material),
+            "name": _named(row.material, materials),
             "out": shown.parts[i] if shown else None,
         }
         for i, row in enumerate(form.parts)
@@ -265,6 +267,7 @@ def _dose_rows(
             "key": KEYS[i % 26],
             "row": row,
             "material": materials.get(row.material),
+            "name": _named(row.material, materials),
             "out": shown.doses[i] if shown else None,
             "units": unit_options(row.unit),
             "of": part_options(names, row.per),
