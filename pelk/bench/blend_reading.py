@@ -74,6 +74,7 @@ class BlendReading:
     figures: list[Figure]
     chart: ReleaseChart | None
     tub_says: str
+    dose: str
     cautions: list[Caution]
     unknown: tuple[str, ...]
     per_kg: Decimal | None
@@ -111,7 +112,7 @@ def read_blend(form: BlendForm, yard: Yard, today: date) -> BlendReading:
                       None if p is None else p * Decimal(repr(kg)))
             for (m, kg), p in zip(lines, prices, strict=True)
         ],
-        figures=figures, tub_says=tub_says,
+        figures=figures, tub_says=tub_says, dose=_dose(figures, blend, yard),
         chart=None if share is None else release_chart(
             [("yard", "here", share)], _months(month, len(share))
         ),
@@ -196,6 +197,17 @@ def _figures(
         f"or {int(blend.kg * 1000 / each)} plants for a season of {season:.0f} weeks."
     )
     return found, says
+
+
+def _dose(figures: Sequence[Figure], blend: Blend, yard: Yard) -> str:
+    """Write what one plant gets each time, by weight and by the spoon."""
+    for found in figures:
+        if found.quantity is PLANT and found.value is not None:
+            ml = blend.litres and blend.litres / blend.kg * found.value
+            spoons = yard.measures.kitchen(ml)
+            weight = yard.measures.mass(found.value, 2)
+            return f"{weight}, about {spoons}" if spoons else weight
+    return ""
 
 
 def _grade(npk: tuple[float, float, float]) -> str:

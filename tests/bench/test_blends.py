@@ -39,6 +39,16 @@ class Blends(TestCase):
         for key in ("plant", "weeks"):
             self.assertAlmostEqual(us[key].value / metric[key].value, 1, 3)
 
+    def test_the_lid_says_the_dose_by_weight_and_by_the_spoon(self):
+        found, read = self.figures()
+        grams = found["plant"].value
+        self.assertEqual(read.dose.split()[:2], [f"{grams:.0f}", "g,"])
+        self.assertRegex(read.dose, "tsp|tbsp|cup")
+        yard = yard_of(self.user)
+        yard.system = "us"
+        yard.save()
+        self.assertEqual(self.figures()[1].dose.split()[1], "oz,")
+
     def test_every_number_says_why(self):
         found, _ = self.figures()
         self.assertEqual(
