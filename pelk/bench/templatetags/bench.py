@@ -15,12 +15,13 @@ ADDRESSES = 256
 
 
 @register.simple_tag
-def ask(key: str, here: str) -> SafeString:
-    """Draw the button that asks why; it waits for its turn and gives way to nothing."""
+def ask(key: str, here: str, word: str = "why") -> SafeString:
+    """Draw the button that asks why, or the figure itself as one; it waits for its turn and gives way to nothing."""
+    said = NOTHING if word == "why" else format_html(' aria-label="{}: why"', word)
     return format_html(
-        ' <button class="why" name="action" value="why:{}"{} hx-sync="#bench:queue all">'
-        "why</button>",
-        key, _to(here),
+        ' <button class="why" name="action" value="why:{}"{}{} hx-sync="#bench:queue all">'
+        "{}</button>",
+        key, said, _to(here), word,
     )  # fmt: skip
 
 
