@@ -16,7 +16,7 @@ from pelk.core.blends import (
     lacks_beside,
     tub_weeks,
 )
-from pelk.core.cautions import Caution, Line, fired
+from pelk.core.cautions import Caution
 from pelk.core.crops import Crop, season_demand
 from pelk.core.crops import crop as crop_of
 from pelk.core.figures import Figure, Input, figure
@@ -25,9 +25,10 @@ from pelk.core.quantities import Quantity
 from pelk.core.release import MONTH_DAYS, daily_temperatures
 from pelk.core.stock import unit_prices
 from pelk.shelf.figures import season_start
+from pelk.shelf.reading import handling_cautions
 from pelk.shelf.selectors import known_materials, packages_of
-from pelk.ui.numbers import sig
-from pelk.ui.release_chart import ReleaseChart, release_chart
+from pelk.ui.numbers import label_grade, sig
+from pelk.ui.release_chart import ReleaseChart, month_ticks, release_chart
 from pelk.yards.models import Yard
 
 LABEL_ELEMENTS = {"Ca": "calcium", "Mg": "magnesium", "S": "sulfur"}
@@ -102,7 +103,7 @@ def read_blend(form: BlendForm, yard: Yard, today: date) -> BlendReading:
     return BlendReading(
         name=data["name"], today=today, tub=measures.mass(1000 * blend.kg),
         litres="" if blend.litres is None else measures.volume(blend.litres, 2),
-        grade=_grade(blend.grade),
+        grade=label_grade(blend.grade),
         contents=[
             (LABEL_ELEMENTS[e], f"{sig(blend.contents[e].typ, 2)} %")
             for e in LABEL_ELEMENTS if e in blend.contents and blend.contents[e].typ >= 0.1
@@ -114,9 +115,9 @@ def read_blend(form: BlendForm, yard: Yard, today: date) -> BlendReading:
         ],
         figures=figures, tub_says=tub_says, dose=_dose(figures, blend, yard),
         chart=None if share is None else release_chart(
-            [("yard", "here", share)], _months(month, len(share))
+            [("yard", "here", share)], month_ticks(month, len(share) - 1)
         ),
-        cautions=_cautions(lines), unknown=blend.unknown, per_kg=per_kg,
+        cautions=handling_cautions([m for m, _ in lines], in_store=True), unknown=blend.unknown, per_kg=per_kg,
         beside=_beside(form, yard, blend, per_kg, missing),
     )  # fmt: skip
 
@@ -210,18 +211,6 @@ def _dose(figures: Sequence[Figure], blend: Blend, yard: Yard) -> str:
     return ""
 
 
-def _grade(npk: tuple[float, float, float]) -> str:
-    return "–".join(f"{value:.1f}".removesuffix(".0") for value in npk)
-
-
-def _months(month: int, days: int) -> list[tuple[int, str]]:
-    ticks, day = [], 0
-    while day < days:
-        ticks.append((day, date(2001, month + 1, 1).strftime("%b")))
-        day, month = day + MONTH_DAYS[month], (month + 1) % 12
-    return ticks
-
-
 def _prices(yard: Yard, lines: Sequence[tuple[Material, float]]) -> list[Decimal | None]:
     """Return what a kilogram of each cost when it was last bought."""
     bought = packages_of(yard, [m.slug for m, _ in lines])
@@ -229,20 +218,6 @@ def _prices(yard: Yard, lines: Sequence[tuple[Material, float]]) -> list[Decimal
         unit_prices(bought[m.slug], m).per_kg if m.slug in bought else None
         for m, _ in lines
     ]
-
-
-def _cautions(lines: Sequence[tuple[Material, float]]) -> list[Caution]:
-    """Return what the published list says of weighing and mixing these dry."""
-    dry = {"state": frozenset(["dry"])}
-    seen = [
-        Line(m.short_name, {"tag": frozenset(m.tags), **dry}, m.dose_typ_g_l or 0.0)
-        for m, _ in lines
-    ]
-    context = {
-        "stage": frozenset(["weigh", "mix", "store"]), "where": frozenset(["outdoors"]),
-        "who": frozenset(["pet"]),
-    }  # fmt: skip
-    return fired(seen, context)
 
 
 def _beside(
@@ -269,7 +244,7 @@ def _beside(
     else:
         says.append(_cost_beside(yard, sack, blend, per_kg))
     oxides = blend_of([(sack, 1.0)]).grade
-    return Beside(SACKS[slug], _grade(oxides), says)
+    return Beside(SACKS[slug], label_grade(oxides), says)
 
 
 def _cost_beside(yard: Yard, sack: Material, blend: Blend, per_kg: Decimal) -> str:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
 from typing import Any
 
 from pelk.core.analysis import Fact
@@ -12,7 +11,7 @@ from pelk.core.cautions import Caution, Line, fired
 from pelk.core.figures import Figure
 from pelk.core.jobs import NAMES, Job, Substitute, job_of, substitutes
 from pelk.core.materials import Material as CoreMaterial
-from pelk.core.release import MONTH_DAYS, nitrogen_released
+from pelk.core.release import nitrogen_released
 from pelk.core.sources import Source
 from pelk.core.stock import NITROGEN_AT_LEAST_PCT
 from pelk.shelf.figures import SEASON_DAYS, figures_of, season_start, season_temperatures
@@ -21,7 +20,7 @@ from pelk.shelf.listing import refused_by, unit_price
 from pelk.shelf.models import Bag, Material, ShelfItem, cores_of
 from pelk.shelf.tables import MAIN, Row, analysis_rows, physical_rows, unknown_facts
 from pelk.sources.selectors import works_named_in
-from pelk.ui.release_chart import ReleaseChart, release_chart
+from pelk.ui.release_chart import ReleaseChart, month_ticks, release_chart
 from pelk.yards.models import Yard
 
 STEADY_C = 20.0
@@ -87,7 +86,7 @@ def reading(
         figures=figures_of(core, yard, begins, priced),
         chart=_chart(core, yard, begins),
         month=begins,
-        cautions=cautions_of(core),
+        cautions=handling_cautions([core]),
         bags=bags,
         item=item,
         left=_left(item, material, yard),
@@ -107,25 +106,34 @@ def _chart(core: CoreMaterial, yard: Yard, month: int) -> ReleaseChart | None:
     steady = nitrogen_released(core, [STEADY_C] * SEASON_DAYS)
     if own is None or steady is None or core.composition["N"].typ < NITROGEN_AT_LEAST_PCT:
         return None
-    ticks, day = [], 0
-    for step in range(7):
-        at = (month + step) % 12
-        ticks.append((day, date(2001, at + 1, 1).strftime("%b")))
-        day += MONTH_DAYS[at]
     return release_chart(
-        [("yard", "here", own), ("steady", f"{STEADY_C:g} °C", steady)], ticks
+        [("yard", "here", own), ("steady", f"{STEADY_C:g} °C", steady)],
+        month_ticks(month, SEASON_DAYS),
     )
 
 
-def cautions_of(core: CoreMaterial) -> list[Caution]:
-    """Return what the published list says of handling a material on its own."""
-    line = Line(
-        core.name,
-        {"tag": frozenset(core.tags), "state": frozenset(["dry"])},
-        core.dose_typ_g_l or 0.0,
-    )
-    context = {"stage": frozenset(["weigh", "mix"]), "where": frozenset(["outdoors"])}
-    return fired([line], context)
+def handling_cautions(
+    cores: Sequence[CoreMaterial], *, in_store: bool = False
+) -> list[Caution]:
+    """Return what the published list says of weighing and mixing some materials dry.
+
+    `in_store` is for what is kept where animals come by.
+    """
+    dry = frozenset(["dry"])
+    lines = [
+        Line(
+            core.name,
+            {"tag": frozenset(core.tags), "state": dry},
+            core.dose_typ_g_l or 0.0,
+        )
+        for core in cores
+    ]
+    stages = ["weigh", "mix", "store"] if in_store else ["weigh", "mix"]
+    context = {
+        "stage": frozenset(stages), "where": frozenset(["outdoors"]),
+        "who": frozenset(["pet"] if in_store else []),
+    }  # fmt: skip
+    return fired(lines, context)
 
 
 def _left(item: ShelfItem | None, material: Material, yard: Yard) -> str:

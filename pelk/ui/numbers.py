@@ -1,6 +1,7 @@
 """Numbers as growers write and read them."""
 
 import re
+from collections.abc import Iterable
 from math import floor, isfinite, log10
 
 QUARTERS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
@@ -20,6 +21,11 @@ def sig(value: float | None, digits: int = 3) -> str:
     if places > 0:
         text = text.rstrip("0").rstrip(".")
     return text.replace("-", "−")
+
+
+def label_grade(shares: Iterable[float]) -> str:
+    """Write nitrogen, phosphate and potash as labels do: ``4–3–4.5``."""
+    return "–".join(f"{share:.1f}".removesuffix(".0") for share in shares)
 
 
 def fraction(value: float) -> str:

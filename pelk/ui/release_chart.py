@@ -3,10 +3,12 @@
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 from numpy.typing import NDArray
 
+from pelk.core.release import MONTH_DAYS
 from pelk.ui.scales import Scale, Tick, path
 
 Floats = NDArray[np.float64]
@@ -70,6 +72,15 @@ def release_chart(
         [Tick(across(day), text) for day, text in ticks if day <= days],
         curves, f"Share of nitrogen set free. {said}",
     )  # fmt: skip
+
+
+def month_ticks(month: int, days: int) -> list[tuple[int, str]]:
+    """Return the first day and name of each month from one on, 0 for January."""
+    ticks, day = [], 0
+    while day <= days:
+        ticks.append((day, date(2001, month + 1, 1).strftime("%b")))
+        day, month = day + MONTH_DAYS[month], (month + 1) % 12
+    return ticks
 
 
 def _apart(ys: list[float]) -> list[float]:

@@ -12,6 +12,7 @@ from pelk.core.cautions import CLOSING
 from pelk.core.elements import element_in_oxide
 from pelk.core.figures import Figure
 from pelk.core.quantities import written_ph
+from pelk.ui.numbers import label_grade
 from pelk.ui.numbers import sig as write_sig
 from pelk.ui.textures import texture_of
 
@@ -140,8 +141,4 @@ def npk(material: Any) -> str:
         return ""
     oxides = {"P": element_in_oxide("P2O5"), "K": element_in_oxide("K2O")}
     grade = [content[e].typ / oxides.get(e, 1.0) for e in ("N", "P", "K")]
-    return (
-        "–".join(f"{value:.1f}".removesuffix(".0") for value in grade)
-        if any(grade)
-        else ""
-    )
+    return label_grade(grade) if any(grade) else ""
