@@ -67,7 +67,8 @@ def bare_loop(lanes: int) -> Callable[[], object]:
 
 def measure_core() -> None:
     """Print the central line, the fan, and the whole evaluation of twenty lines."""
-    from pelk.bench.documents import as_plan, read
+    from pelk.bench.documents import read
+    from pelk.bench.planning import as_plan
     from pelk.core.course import Surroundings, course
     from pelk.core.evaluate import evaluate
     from pelk.core.fan import fan
@@ -220,7 +221,8 @@ def main() -> None:
     if not os.environ.get("ONLY"):
         measure_proposals()
     call_command("migrate", verbosity=0)
-    from pelk.bench.documents import as_plan, read
+    from pelk.bench.documents import read
+    from pelk.bench.planning import as_plan
     from pelk.core.evaluate import evaluate
     from pelk.core.materials import library
     from tests.factories import make_heap, make_reading, make_user, mix

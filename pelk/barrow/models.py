@@ -11,8 +11,9 @@ from django.db.models.functions import Cast
 from django.urls import reverse
 from django.utils import timezone
 
-from pelk.bench.documents import MixDocument, as_plan, read
+from pelk.bench.documents import MixDocument, read
 from pelk.bench.models import Recipe
+from pelk.bench.planning import as_plan
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.fan import SAMPLES
 from pelk.core.forecast import Seen

@@ -7,8 +7,9 @@ from typing import Any
 
 from django.http import QueryDict
 
-from pelk.bench.documents import DocumentError, MixDocument, as_plan
+from pelk.bench.documents import DocumentError, MixDocument
 from pelk.bench.forms import BenchForm, DoseRow
+from pelk.bench.planning import as_plan
 from pelk.core.aim import aim_for
 from pelk.core.errors import PelkError
 from pelk.core.evaluate import evaluate

@@ -3,8 +3,9 @@
 from collections.abc import Mapping
 from typing import Any
 
-from pelk.bench.documents import DocumentError, MixDocument, as_plan
+from pelk.bench.documents import DocumentError, MixDocument
 from pelk.bench.models import Recipe
+from pelk.bench.planning import as_plan
 from pelk.core.cost import Package
 from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation, evaluate

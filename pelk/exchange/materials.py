@@ -17,7 +17,7 @@ from typing import Any
 
 import msgspec
 
-from pelk.bench.documents import MARKS_OF_VALUES, own_material
+from pelk.bench.planning import MARKS_OF_VALUES, own_material
 from pelk.core.analysis import FACTS, value_of
 from pelk.core.errors import PelkError
 from pelk.core.materials import Ground, Material, Range

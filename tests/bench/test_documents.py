@@ -2,7 +2,8 @@
 
 from django.test import SimpleTestCase
 
-from pelk.bench.documents import DocumentError, as_plan, read, write
+from pelk.bench.documents import DocumentError, read, write
+from pelk.bench.planning import as_plan
 from pelk.core.evaluate import evaluate
 from pelk.core.materials import library
 from tests.factories import mix

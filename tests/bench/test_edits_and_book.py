@@ -2,8 +2,9 @@
 
 from django.test import SimpleTestCase, TestCase
 
-from pelk.bench.documents import as_plan, read
+from pelk.bench.documents import read
 from pelk.bench.models import Recipe
+from pelk.bench.planning import as_plan
 from pelk.bench.starting_points import starting_points
 from pelk.core.aim import aim_for
 from pelk.core.crops import library as crops

@@ -11,7 +11,8 @@ from django.test import SimpleTestCase
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from pelk.bench.documents import DocumentError, as_plan, read
+from pelk.bench.documents import DocumentError, read
+from pelk.bench.planning import as_plan
 from pelk.core.availability import cation_shares
 from pelk.core.errors import PelkError
 from pelk.core.evaluate import evaluate

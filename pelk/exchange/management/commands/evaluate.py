@@ -7,7 +7,8 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from pelk.bench.documents import DocumentError, as_plan, read
+from pelk.bench.documents import DocumentError, read
+from pelk.bench.planning import as_plan
 from pelk.core.errors import PelkError
 from pelk.core.evaluate import evaluate
 from pelk.core.materials import library
