@@ -33,8 +33,11 @@ from pelk.yards.models import Yard
 SCHOOL_DAY = 30
 KEYS = "abcdefghijklmnopqrstuvwxyz"
 ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
-PICTURE_PX = 560
-BANNERS = 2
+PICTURE_PX = 500
+RUNWAY_TALL_PX = 206
+MOST_VERDICTS = 5
+# Verdicts stand worst first.
+SEVERITY = ("stop", "over", "short", "wait", "none", "plenty", "good")
 # The runway is drawn for its slot, never scaled: desk, tablet, phone.
 RUNWAY_PX = (462, 396, 358)
 STATES = {"short": "short", "within": "good", "plenty": "plenty"}
@@ -108,9 +111,9 @@ class Reading:
     makes: str
     weighs: str
     cost: str
+    costs: str
     stops: list[Caution]
-    banners: list[Caution]
-    folded: list[Caution]
+    cautions: list[Caution]
 
     def figure(self, key: str) -> Figure | None:
         """Return the figure that a "why" asks for."""
@@ -159,21 +162,21 @@ def reading(
     measures = yard.measures
     loads = loads_of(evaluation, yard)
     calm = [c for c in evaluation.cautions if not c.stops]
-    banners = [c for c in calm if c.severity == "caution"][:BANNERS]
     ahead = evaluation.forecast
     runways = [_runway(ahead, evaluation, width) for width in RUNWAY_PX] if ahead else []
     rows = evaluation.ledger.elements.values() if evaluation.ledger else ()
     air, held = evaluation.air, evaluation.water_held
     how = ChargeUnits(*units, pot_l=_pot_l(evaluation))
+    said = [
+        *_in_time(evaluation, goal), *verdicts(evaluation), *_by_school(evaluation, goal),
+    ]  # fmt: skip
     costs = [
         "" if line.used is None else yard.money.write(line.used)
         for line in evaluation.cost.lines
     ]
     return Reading(
         evaluation=evaluation,
-        verdicts=[
-            *_in_time(evaluation, goal), *verdicts(evaluation), *_by_school(evaluation, goal),
-        ],
+        verdicts=sorted(said, key=lambda v: SEVERITY.index(v.state))[:MOST_VERDICTS],
         parts=[
             PartReading(
                 b.material.name, f"{b.share:.0%}", measures.volume(b.loose_l),
@@ -203,9 +206,9 @@ def reading(
         makes=measures.volume(evaluation.volumes.mixed_l),
         weighs=_weighs(evaluation, measures),
         cost=_cost(evaluation, yard),
+        costs=_costs(evaluation, yard),
         stops=evaluation.stops,
-        banners=banners,
-        folded=[c for c in calm if c not in banners],
+        cautions=calm,
     )  # fmt: skip
 
 
@@ -300,6 +303,14 @@ def _spread(grams: Range, measures: Measures) -> str:
     return f"{measures.mass(grams.low, 2)} to {measures.mass(grams.high, 2)}"
 
 
+def _costs(evaluation: Evaluation, yard: Yard) -> str:
+    """Say the price in a word or two; empty where it is not known."""
+    found = evaluation.cost
+    if found.total is None:
+        return ""
+    return f"{yard.money.write(found.total)}, {yard.money.each(found.per_litre)} a litre"
+
+
 def _cost(evaluation: Evaluation, yard: Yard) -> str:
     """Say what goes in costs, by what was paid for the last bag of each."""
     found = evaluation.cost
@@ -377,7 +388,7 @@ def ahead_of(found: Forecast) -> Ahead:
 
 
 def _runway(found: Forecast, evaluation: Evaluation, width: int) -> Runway:
-    return runway(ahead_of(found), evaluation.ph_band, width=width)
+    return runway(ahead_of(found), evaluation.ph_band, width=width, height=RUNWAY_TALL_PX)
 
 
 def _salts(evaluation: Evaluation) -> str:

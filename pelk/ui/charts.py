@@ -6,7 +6,7 @@ from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale
 
 ROOM = 1.15
-NAMED_PX = 92
+NAMED_PCT = 23
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,15 +68,16 @@ def _segment(scale: Scale, start: float, end: float, kind: str) -> Segment:
 
 @dataclass(frozen=True, slots=True)
 class Stuff:
-    """One of air, water and solids in the soil bar."""
+    """One of air, water and solids in the soil bar; x and width in percent of it."""
 
     x: float
     width: float
     kind: str
     text: str
+    is_wide: bool
 
 
-def soil_bar(air_pct: float, water_pct: float, width: int = 430) -> list[Stuff]:
+def soil_bar(air_pct: float, water_pct: float) -> list[Stuff]:
     """Lay out what a pot holds after draining: air, water, solids."""
     shares = [
         ("air", air_pct),
@@ -85,8 +86,9 @@ def soil_bar(air_pct: float, water_pct: float, width: int = 430) -> list[Stuff]:
     ]
     found, at = [], 0.0
     for kind, share in shares:
-        wide = round(width * max(share, 0) / 100, 1)
-        name = f"{kind} " if wide > NAMED_PX else ""
-        found.append(Stuff(round(at, 1), wide, kind, f"{name}{share:.0f}%"))
+        wide = round(max(share, 0), 1)
+        found.append(
+            Stuff(round(at, 1), wide, kind, f"{share:.0f}%", wide > NAMED_PCT)
+        )
         at += wide
     return found

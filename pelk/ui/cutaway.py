@@ -12,7 +12,7 @@ from pelk.ui.numbers import sig
 from pelk.ui.scales import Tick, path, round_step, steps
 from pelk.ui.textures import grain_of
 
-WIDTH, FACE_X, FACE_W, DEPTH_X, DEPTH_Y = 270, 50, 138, 20, -13
+WIDTH, FACE_X, FACE_W, DEPTH_X, DEPTH_Y = 250, 50, 138, 20, -13
 SHEET_GAP, SHEETS_MAX = 17, 8
 GRAINS_MAX = 160
 LABEL_CLEAR = 15
@@ -187,7 +187,7 @@ def _strata(
                 front=f"{path(line)}L{right} {base_y}L{FACE_X} {base_y}Z",
                 side=f"{path(side)}L{right + DEPTH_X} {base_y + DEPTH_Y}L{right} {base_y}Z",
                 boundary=f"{path(line)}{path(side)}" if i else "",
-                leader=f"M{x_dot} {y_dot}C{x_dot + 32} {y_dot} {WIDTH - 34} {row} "
+                leader=f"M{x_dot} {y_dot}C{x_dot + 18} {y_dot} {WIDTH - 22} {row} "
                 f"{WIDTH} {row}",
                 dot_x=x_dot,
                 dot_y=y_dot,

@@ -121,6 +121,7 @@ class Bench(BrowserTestCase):
 
     def test_a_ph_on_a_day_and_what_a_bed_table_would_do(self):
         page = self.page
+        page.get_by_text("A pH on a day").click()
         page.get_by_label("Wanted pH").fill("4.6")
         page.get_by_label("By which day").fill("soon")
         page.get_by_role("button", name="Work out the dose").click()
@@ -137,11 +138,16 @@ class Bench(BrowserTestCase):
         page = self.page
         pdf = page.pdf(format="A4", prefer_css_page_size=True)
         self.assertEqual(pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page "), 1)
+        for shown in (".verdict", ".charge", "#ahead .curve", ".parts", ".doses", ".sum",
+                      "#tab-what-if", ".fit-btn"):  # fmt: skip
+            box = page.locator(f"{shown} >> visible=true").first.bounding_box()
+            self.assertLessEqual(box["y"] + box["height"], 800, shown)
+        page.get_by_text("What if").click()
         page.get_by_label("Slide the temperature").fill("6")
         expect(page.locator("#where-temperature")).to_have_value("6")
         page.get_by_label("Ready by").fill("2031-03-01")
         expect(page.get_by_text("before it is wanted")).to_be_visible()
-        page.get_by_text("Something is in the barrow already").click()
+        page.get_by_text("There already", exact=True).click()
         page.get_by_label("Sphagnum peat, light there already").fill("30")
         expect(page.get_by_text("More than was wanted")).to_be_visible()
         expect(page.locator(".cut-base")).to_be_visible()

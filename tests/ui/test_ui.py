@@ -105,7 +105,7 @@ class Charts(SimpleTestCase):
         self.assertIn("\u221210 by day 180", tied.label)
 
     def test_the_soil_bar_adds_up(self):
-        self.assertAlmostEqual(sum(s.width for s in soil_bar(22, 60)), 430, delta=0.3)
+        self.assertAlmostEqual(sum(s.width for s in soil_bar(22, 60)), 100, delta=0.1)
 
     def test_the_runway_places_readings_fan_and_ready_day(self):
         day = np.arange(101.0)

@@ -180,5 +180,13 @@
     });
   });
 
+  // 5. Escape closes the tab at hand.
+  document.addEventListener("keydown", (event) => {
+    const open = event.key === "Escape" && event.target.closest?.(".tabs details[open]");
+    if (!open) return;
+    open.open = false;
+    open.querySelector("summary").focus();
+  });
+
   remember();
 })();
