@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from django.utils.html import format_html
+from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
 from pelk.core.curing import HELD_UP
@@ -98,12 +98,25 @@ def _food(charge: Ledger, evaluation: Evaluation) -> list[Verdict]:
     rows = list(charge.elements.values())
     short = [r for r in rows if r.state == "short"]
     if short:
-        return [_short(r, charge) for r in short[:3]]
+        return [_short(short[0], charge), *_also_short(short[1:])]
     text = format_html(
         "Food for the whole season of {} days once planted, by what comes free.",
         charge.season_days,
     )
     return [Verdict("good", text, "N_free")]
+
+
+def _also_short(rows: list[ElementLedger]) -> list[Verdict]:
+    """Say in one sentence what else is short."""
+    if not rows:
+        return []
+    said = format_html_join(
+        ", ",
+        "{} by <b>{} mg/L</b>",
+        ((ELEMENTS[r.element], f"{r.short_by:.0f}") for r in rows),
+    )
+    text = format_html("Short too of {}.", said)
+    return [Verdict("short", text, f"{rows[0].element}_free")]
 
 
 def _short(row: ElementLedger, charge: Ledger) -> Verdict:

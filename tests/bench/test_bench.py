@@ -147,7 +147,7 @@ class TryingOut(BenchCase):
         yard.system = "us"
         yard.save()
         page = self.post(how="litres", volume="10", volume_unit="gal")
-        self.assertContains(page, "<b>10\u00a0gal</b> mixed")
+        self.assertContains(page, "Makes <b>10\u00a0gal</b>")
         self.assertContains(page, "\u00a0oz</b>")
 
 
