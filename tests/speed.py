@@ -237,6 +237,7 @@ def main() -> None:
     plan, shelf = as_plan(read(document), library())
     typed = {
         "name": "Twenty lines", "crop": "citrus", "how": "litres", "volume": "60",
+        "slot": "only-xl",
         "part_material": PARTS, "part_parts": ["1"] * len(PARTS),
         "dose_material": DOSES, "dose_amount": ["0.5"] * len(DOSES),
         "dose_unit": ["g/L"] * len(DOSES), "dose_per": [""] * len(DOSES),

@@ -1,16 +1,59 @@
 """The long lists of the Bench as ready HTML: the template is the hot path there."""
 
 from collections.abc import Iterable
-from functools import lru_cache
+from functools import cache, lru_cache
 
 from django.utils.html import format_html_join
 from django.utils.safestring import SafeString
 
+from pelk.bench.fitting import FROM, MINIMISE
+from pelk.bench.forms import HOW, MOISTURES, VOLUME_WAYS, WAYS
+from pelk.core.crops import library as crops
 from pelk.core.materials import short_name
-from pelk.ui.units import OFFERED
+from pelk.core.plans import INOCULUM
+from pelk.core.schools import CHOICES
+from pelk.core.vessels import VesselKind, kinds
+from pelk.ui.charge_units import AS, UNITS
+from pelk.ui.numbers import sig
+from pelk.ui.units import OFFERED, SPACE_NAMES
 
 SELECTED, NOTHING = SafeString(" selected"), SafeString("")
 KEPT = 256
+
+Pairs = tuple[tuple[str, str], ...]
+
+
+@cache
+def lists() -> dict[str, Pairs]:
+    """Return the short lists the Bench chooses from, by their names in its templates."""
+    return {
+        "crops": tuple(
+            (c.slug, f"{c.name.lower()}: {c.example}") for c in crops().values()
+        ),
+        "kinds": tuple((kind.slug, _vessel(kind)) for kind in kinds().values()),
+        "ways": tuple(WAYS.items()),
+        "moistures": tuple(MOISTURES.items()),
+        "inocula": (("", "as the parts bring"), *_same(INOCULUM)),
+        "feedings": (("", "my own way"), *_same(CHOICES["feeding"])),
+        "charge_units": tuple(UNITS.items()),
+        "charge_as": tuple(AS.items()),
+        "spaces": tuple(SPACE_NAMES.items()),
+        "fit_ways": tuple(MINIMISE.items()),
+        "fit_sources": tuple(FROM.items()),
+    }
+
+
+def hows(way: str) -> Pairs:
+    """Return the ways to say how much is made, where parts are written in this way."""
+    return tuple((k, w) for k, w in HOW.items() if k != "sum" or way in VOLUME_WAYS)
+
+
+def _same(words: Iterable[str]) -> Pairs:
+    return tuple((word, word) for word in words)
+
+
+def _vessel(kind: VesselKind) -> str:
+    return f"{kind.name} ({sig(kind.litres.typ)} L)" if kind.litres else kind.name
 
 
 @lru_cache(KEPT)
@@ -22,7 +65,8 @@ def unit_options(chosen: str) -> SafeString:
     )
 
 
-def part_options(parts: Iterable[tuple[str, str]], chosen: str) -> SafeString:
+@lru_cache(KEPT)
+def part_options(parts: tuple[tuple[str, str], ...], chosen: str) -> SafeString:
     """Return the parts a rate may count by; `parts` are slug and name."""
     rows = ((slug, _selected(slug == chosen), name) for slug, name in parts)
     return format_html_join("", '<option value="{}"{}>of {}</option>', rows)

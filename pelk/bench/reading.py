@@ -38,8 +38,9 @@ RUNWAY_TALL_PX = 206
 MOST_VERDICTS = 5
 # Verdicts stand worst first.
 SEVERITY = ("stop", "over", "short", "wait", "none", "plenty", "good")
-# The runway is drawn for its slot, never scaled: desk, tablet, phone.
-RUNWAY_PX = (462, 396, 358)
+# The runway is drawn for its slot, never scaled: desk, tablet, phone. A page that does
+# not say which slot it has gets all three, and shows the one that fits.
+RUNWAY_PX = {"only-xl": 462, "only-m": 396, "only-s": 358}
 STATES = {"short": "short", "within": "good", "plenty": "plenty"}
 
 
@@ -102,7 +103,7 @@ class Reading:
     charge_unit: str
     cure: str
     beside: str
-    runways: list[Runway]
+    runways: list[tuple[str, Runway]]
     drivers: list[DriverReading]
     soil: list[Stuff]
     wanted_air: str
@@ -157,13 +158,15 @@ def goal_of(document: MixDocument) -> Goal:
 def reading(
     evaluation: Evaluation, yard: Yard, goal: Goal | None = None,
     units: tuple[str, str] = ("mg/L", "element"), ready_bag: Package | None = None,
+    slot: str | None = None,
 ) -> Reading:  # fmt: skip
     """Make an evaluation ready for the page."""
     measures = yard.measures
     loads = loads_of(evaluation, yard)
     calm = [c for c in evaluation.cautions if not c.stops]
     ahead = evaluation.forecast
-    runways = [_runway(ahead, evaluation, width) for width in RUNWAY_PX] if ahead else []
+    slots = [("", RUNWAY_PX[slot])] if slot in RUNWAY_PX else list(RUNWAY_PX.items())
+    runways = [(css, _runway(ahead, evaluation, px)) for css, px in slots if ahead]
     rows = evaluation.ledger.elements.values() if evaluation.ledger else ()
     air, held = evaluation.air, evaluation.water_held
     how = ChargeUnits(*units, pot_l=_pot_l(evaluation))

@@ -13,6 +13,7 @@ from pelk.core.errors import PelkError
 from pelk.core.lab_reports import Mapped, mapped, read_report
 from pelk.core.materials import Range
 from pelk.shelf.models import Bag, LabReport, Material, ShelfItem, cores_of
+from pelk.shelf.models.bags import package_holding
 from pelk.yards.models import Yard
 
 LEAVE, KEEP = "leave", "keep"
@@ -26,6 +27,7 @@ def shelf_slugs(yard: Yard) -> frozenset[str]:
 def known_materials(yard: Yard, slugs: Iterable[str]) -> dict[str, Material]:
     """Return the named materials with their analyses, the yard's own before the shared."""
     found = Material.objects.visible_to(yard).filter(slug__in=set(slugs)).with_analysis()
+    found = found.order_by()
     rows = sorted(found, key=lambda m: m.yard_id is not None)
     cores_of(rows)
     return {m.slug: m for m in rows}
@@ -49,8 +51,10 @@ def packages_of(yard: Yard, slugs: Iterable[str]) -> dict[str, Package]:
     bags = Bag.objects.of(yard).live().filter(
         material__slug__in=set(slugs), price__isnull=False
     )  # fmt: skip
-    newest_last = bags.in_use_order().select_related("material")
-    return {bag.material.slug: bag.package() for bag in newest_last}
+    newest_last = bags.in_use_order().values_list(
+        "material__slug", "measure", "holds", "price"
+    )
+    return {slug: package_holding(*held) for slug, *held in newest_last}
 
 
 @dataclass(frozen=True, slots=True)

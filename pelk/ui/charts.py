@@ -87,8 +87,6 @@ def soil_bar(air_pct: float, water_pct: float) -> list[Stuff]:
     found, at = [], 0.0
     for kind, share in shares:
         wide = round(max(share, 0), 1)
-        found.append(
-            Stuff(round(at, 1), wide, kind, f"{share:.0f}%", wide > NAMED_PCT)
-        )
+        found.append(Stuff(round(at, 1), wide, kind, f"{share:.0f}%", wide > NAMED_PCT))
         at += wide
     return found

@@ -6,6 +6,7 @@ scatter of the grains come from a seed, so the same mix looks the same twice.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from random import Random
 
 from pelk.ui.numbers import sig
@@ -15,6 +16,7 @@ from pelk.ui.textures import grain_of
 WIDTH, FACE_X, FACE_W, DEPTH_X, DEPTH_Y = 250, 50, 138, 20, -13
 SHEET_GAP, SHEETS_MAX = 17, 8
 GRAINS_MAX = 160
+SHEETS_KEPT = 256
 LABEL_CLEAR = 15
 
 
@@ -132,7 +134,7 @@ def cutaway(
         height=height,
         label=_label(layers, total, mixed, unit),
         strata=_strata(random, layers, top_y, base_y, scale, rows_y),
-        sheets=[_sheet(random, sprinkle, i) for i, sprinkle in enumerate(shown)],
+        sheets=[_sheet(sprinkle, i) for i, sprinkle in enumerate(shown)],
         top=f"M{FACE_X} {top_y}H{right}l{DEPTH_X} {DEPTH_Y}H{FACE_X + DEPTH_X}Z",
         edge=f"M{FACE_X} {top_y}H{right}V{base_y}H{FACE_X}ZM{FACE_X} {top_y}"
         f"l{DEPTH_X} {DEPTH_Y}H{right + DEPTH_X}V{base_y + DEPTH_Y}L{right} {base_y}"
@@ -200,8 +202,10 @@ def _strata(
     return drawn
 
 
-def _sheet(random: Random, sprinkle: Sprinkle, index: int) -> Sheet:
+@lru_cache(SHEETS_KEPT)
+def _sheet(sprinkle: Sprinkle, index: int) -> Sheet:
     """Scatter grains by grams a litre, not by volume."""
+    random = Random(index)
     y = 20 + index * SHEET_GAP + 7
     kind, size = grain_of(sprinkle.texture)
     count = int(min(GRAINS_MAX, 14 + sprinkle.g_per_l * 40))

@@ -1,20 +1,24 @@
 """The buttons that stand in every row of the Bench: drawn in Python, they are its hot path."""
 
 from functools import lru_cache
-from typing import Any
 
 from django.template import Library
+from django.urls import reverse
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
-from pelk.ui.templatetags.pelk import icon, texture
+from pelk.ui.cutaway import Cutaway
+from pelk.ui.svg import cutaway_svg
+from pelk.ui.templatetags.pelk import icon
 
 register = Library()
+
 NOTHING = SafeString("")
-ADDRESSES = 256
+DRAWN = 4096  # one page has some 200 of them
 
 
 @register.simple_tag
+@lru_cache(DRAWN)
 def ask(key: str, here: str, word: str = "why") -> SafeString:
     """Draw the button that asks why, or the figure itself as one; it waits for its turn and gives way to nothing."""
     said = NOTHING if word == "why" else format_html(' aria-label="{}: why"', word)
@@ -26,11 +30,12 @@ def ask(key: str, here: str, word: str = "why") -> SafeString:
 
 
 @register.simple_tag
+@lru_cache(DRAWN)
 def grip(
-    kind: str, i: int, key: str, name: str, here: str, material: Any = None
+    kind: str, i: int, key: str, name: str, here: str, texture: str = ""
 ) -> SafeString:
     """Draw what a row is moved by: its letter or its texture."""
-    look = f" tex-{texture(material)}" if material else ""
+    look = f" tex-{texture}" if texture else ""
     return format_html(
         '<button class="grip{}" name="action" value="move-{}:{}:{}" data-grip="{}" '
         'data-at="{}" aria-label="Move {} up; arrow keys move it, or drag"{}>{}</button>',
@@ -39,6 +44,7 @@ def grip(
 
 
 @register.simple_tag
+@lru_cache(DRAWN)
 def row_deeds(kind: str, i: int, name: str, here: str) -> SafeString:
     """Draw what can be done with a row: what else, take out."""
     to = _to(here)
@@ -52,6 +58,7 @@ def row_deeds(kind: str, i: int, name: str, here: str) -> SafeString:
 
 
 @register.simple_tag
+@lru_cache(DRAWN)
 def lock(i: int, name: str, locked: bool) -> SafeString:
     """Draw the lock of a part."""
     return format_html(
@@ -62,6 +69,23 @@ def lock(i: int, name: str, locked: bool) -> SafeString:
     )  # fmt: skip
 
 
-@lru_cache(ADDRESSES)
+@register.simple_tag
+def cutaway(picture: Cutaway, there: float | None = None) -> SafeString:
+    """Draw the cutaway, with the share that is in the barrow already."""
+    return cutaway_svg(picture, there or 0.0)
+
+
+@register.simple_tag
+@lru_cache(DRAWN)
+def row_name(slug: str, name: str, *, known: bool) -> SafeString:
+    """Write the name of a row's material, and the way to it on the shelf."""
+    if not known:
+        return format_html("{}", name)
+    return format_html(
+        '<a href="{}">{}</a>', reverse("shelf:material", args=[slug]), name
+    )
+
+
+@lru_cache(DRAWN)
 def _to(here: str) -> SafeString:
     return format_html(' hx-post="{}" hx-target="#bench" hx-swap="morph"', here)

@@ -13,12 +13,11 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods
 from django_htmx.http import trigger_client_event
 
-from pelk.bench import edits, fitting, services
+from pelk.bench import edits, fitting, options, services
 from pelk.bench.barrow_base import base_of
 from pelk.bench.documents import DocumentError
-from pelk.bench.forms import HOW, MOISTURES, VOLUME_WAYS, WAYS, BenchForm
+from pelk.bench.forms import VOLUME_WAYS, BenchForm
 from pelk.bench.models import Recipe, RecipeVersion
-from pelk.bench.options import name_options, part_options, unit_options
 from pelk.bench.reading import KEYS, Reading, goal_of, reading
 from pelk.bench.selectors import choices, evaluated
 from pelk.bench.starting_points import starting_points
@@ -26,16 +25,12 @@ from pelk.bench.views.book import own_recipe
 from pelk.core.crops import library as crops
 from pelk.core.fan import SAMPLES
 from pelk.core.jobs import job_of
-from pelk.core.plans import INOCULUM
-from pelk.core.schools import CHOICES
-from pelk.core.vessels import kinds
 from pelk.shelf.models import Material
 from pelk.shelf.reading import choices_for
 from pelk.shelf.selectors import known_materials, packages_of, slug_named
-from pelk.ui.charge_units import AS, UNITS
 from pelk.ui.numbers import sig
 from pelk.ui.pages import render_page
-from pelk.ui.units import SPACE_NAMES
+from pelk.ui.textures import texture_of
 from pelk.yards.middleware import YardRequest
 
 # The answer to an edit comes without the fan; "ahead" then brings it.
@@ -160,52 +155,51 @@ def _read(
         return None
     units = (form.charge_unit, form.charge_as)
     ready = bought.get(READY_BAG)
-    return reading(evaluation, request.yard, goal_of(document), units, ready)
+    return reading(
+        evaluation,
+        request.yard,
+        goal_of(document),
+        units,
+        ready,
+        request.POST.get("slot"),
+    )
 
 
 def _context(
     request: YardRequest, form: BenchForm, recipe: Recipe | None,
     shown: Reading | None, why: str, materials: dict[str, Material],
 ) -> dict[str, Any]:  # fmt: skip
-    names = [(row.material, _named(row.material, materials)) for row in form.parts]
+    names = tuple((row.material, _named(row.material, materials)) for row in form.parts)
     # The fragment leaves the long lists out: those of the page stay (data-keep).
     is_fragment = _target(request) in FRAGMENTS
     addable = None if is_fragment else choices(request.yard)
     return {
+        **options.lists(),
         "form": form,
         "recipe": recipe,
         "versions": list(recipe.versions.all())[:VERSIONS] if recipe else [],
         "shown": shown,
         "held": bool(form.errors),
+        "is_typing": is_fragment and not request.POST.get("action"),
         "parts": _part_rows(form, materials, shown),
         "doses": _dose_rows(form, materials, shown, names),
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
         "swaps": _swaps(request, form, materials),
         "fit": _fit(request, form),
-        "fit_ways": fitting.MINIMISE.items(),
-        "fit_sources": fitting.FROM.items(),
         "aim": fitting.aimed(form, request.yard, materials)
         if request.POST.get("action") == "aim"
         else None,
-        "addable_parts": addable and name_options(addable["parts"]),
-        "addable_doses": addable and name_options(addable["doses"]),
-        "crops": crops().values(),
+        "addable_parts": addable and options.name_options(addable["parts"]),
+        "addable_doses": addable and options.name_options(addable["doses"]),
         "crop": crops().get(form.crop),
-        "kinds": kinds().values(),
         "is_trade": form.kind.startswith("trade-"),
-        "hows": [(k, w) for k, w in HOW.items() if k != "sum" or form.way in VOLUME_WAYS],
-        "ways": WAYS.items(),
+        "hows": options.hows(form.way),
         "areas": edits.AREA_RATES,
         "depths": edits.DEPTHS,
-        "moistures": MOISTURES,
-        "inocula": INOCULUM,
-        "feedings": CHOICES["feeding"],
         "base": base_of(form, shown.evaluation, request.yard.measures) if shown else None,
-        "charge_units": UNITS.items(),
         "space_unit": request.yard.measures.space_unit,
-        "charge_as": AS.items(),
-        "spaces": SPACE_NAMES.items(),
+        "slot": request.POST.get("slot", ""),
         "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
     }
 
@@ -240,6 +234,10 @@ def _named(slug: str, materials: dict[str, Material]) -> str:
     return materials[slug].short_name if slug in materials else slug
 
 
+def _texture(slug: str, materials: dict[str, Material]) -> str:
+    return texture_of(materials[slug]) if slug in materials else ""
+
+
 def _part_rows(
     form: BenchForm, materials: dict[str, Material], shown: Reading | None
 ) -> list[dict[str, Any]]:
@@ -247,7 +245,8 @@ def _part_rows(
         {
             "i": i,
             "row": row,
-            "material": materials.get(row.material),
+            "is_known": row.material in materials,
+            "texture": _texture(row.material, materials),
             "name": _named(row.material, materials),
             "out": shown.parts[i] if shown else None,
         }
@@ -259,18 +258,18 @@ def _dose_rows(
     form: BenchForm,
     materials: dict[str, Material],
     shown: Reading | None,
-    names: list[tuple[str, str]],
+    names: tuple[tuple[str, str], ...],
 ) -> list[dict[str, Any]]:
     return [
         {
             "i": i,
             "key": KEYS[i % 26],
             "row": row,
-            "material": materials.get(row.material),
+            "is_known": row.material in materials,
             "name": _named(row.material, materials),
             "out": shown.doses[i] if shown else None,
-            "units": unit_options(row.unit),
-            "of": part_options(names, row.per),
+            "units": options.unit_options(row.unit),
+            "of": options.part_options(names, row.per),
         }
         for i, row in enumerate(form.doses)
     ]

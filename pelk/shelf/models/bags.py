@@ -86,14 +86,19 @@ class Bag(YardScoped):
     def package(self, price: Decimal | None = None) -> Package:
         """Return one of them as the arithmetic of cost knows it."""
         paid = self.price if price is None else price
-        size = {"litres": self.holds} if self.measure == "L" else {"kg": self.holds}
-        return Package(price=paid or Decimal(0), **size)
+        return package_holding(self.measure, self.holds, paid)
 
     def prices(self) -> UnitPrices:
         """Return what a litre, a kilogram and a gram of nitrogen cost in it."""
         if self.price is None:
             return UnitPrices(None, None, None)
         return unit_prices(self.package(), self.core)
+
+
+def package_holding(measure: str, holds: float, price: Decimal | None) -> Package:
+    """Return a package that holds so many of its own measure."""
+    size = {"litres": holds} if measure == Bag.Measure.LITRES else {"kg": holds}
+    return Package(price=price or Decimal(0), **size)
 
 
 def package_as_printed(

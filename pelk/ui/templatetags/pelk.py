@@ -1,22 +1,24 @@
 """Tags and filters every template knows."""
 
 from decimal import Decimal
+from functools import lru_cache
 from typing import Any
 
 from django import template
-from django.contrib.staticfiles.storage import staticfiles_storage
-from django.utils.html import format_html
+from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
-from pelk.core.cautions import CLOSING
+from pelk.core.cautions import CLOSING, Caution
 from pelk.core.elements import element_in_oxide
 from pelk.core.figures import Figure
 from pelk.core.quantities import written_ph
 from pelk.ui.numbers import label_grade
 from pelk.ui.numbers import sig as write_sig
+from pelk.ui.svg import charge_bar_svg, texture_url
 from pelk.ui.textures import texture_of
 
 register = template.Library()
+DRAWN = 1024
 
 WORDS = {
     "good": "Good", "wait": "Wait", "short": "Short", "over": "Over", "stop": "Stop",
@@ -57,6 +59,7 @@ def figure_value(figure: Figure) -> str:
 
 
 @register.simple_tag
+@lru_cache(DRAWN)
 def icon(name: str, css: str = "ic") -> SafeString:
     """Draw an icon of the sprite."""
     return format_html(
@@ -65,6 +68,7 @@ def icon(name: str, css: str = "ic") -> SafeString:
 
 
 @register.simple_tag
+@lru_cache(DRAWN)
 def mark(state: str, word: str = "") -> SafeString:
     """Write a state as shape, word and colour."""
     shape = SHAPES.get(state, state)
@@ -72,6 +76,14 @@ def mark(state: str, word: str = "") -> SafeString:
         '<span class="mk mk-{}"><svg aria-hidden="true"><use href="#m-{}"/></svg>{}</span>',
         shape, shape, word or WORDS[state],
     )  # fmt: skip
+
+
+@register.simple_tag
+@lru_cache(DRAWN)
+def options(pairs: tuple[tuple[str, str], ...], chosen: str = "") -> SafeString:
+    """Write the options of a select; `pairs` are value and word."""
+    rows = ((k, SafeString(" selected" if k == chosen else ""), w) for k, w in pairs)
+    return format_html_join("", '<option value="{}"{}>{}</option>', rows)
 
 
 @register.simple_tag
@@ -94,10 +106,20 @@ def swatch(material: Any) -> SafeString:
     return format_html('<span class="swatch tex-{}"></span>', texture_of(material))
 
 
+register.simple_tag(texture_url)
+register.simple_tag(charge_bar_svg, name="charge_bar")
+
+
 @register.simple_tag
-def texture_url(name: str) -> str:
-    """Return the address of a texture."""
-    return staticfiles_storage.url(f"ui/tex/{name}.svg")
+@lru_cache(DRAWN)
+def caution(fired: Caution) -> SafeString:
+    """Write a caution with what it is about and who says so."""
+    about = f"{'; '.join(fired.materials)}. " if fired.materials else ""
+    return format_html(
+        '<div class="care{}">{}<span>{}</span><span class="of">{}Source: {}.</span></div>',
+        " care-stop" if fired.stops else "", mark(fired.severity), fired.text, about,
+        fired.source,
+    )  # fmt: skip
 
 
 @register.inclusion_tag("ui/field.html")

@@ -8,7 +8,7 @@
   // 1. Undo and redo: every answered state of the form is kept as it would be sent.
   function stateOf(form) {
     const kept = new URLSearchParams(new FormData(form));
-    for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part", "add_dose", "part_was", "way_was"]) kept.delete(name);
+    for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part", "add_dose", "part_was", "way_was", "slot"]) kept.delete(name);
     // What only stands in an open drawer is no state of the recipe.
     for (const name of [...kept.keys()]) if (/^(fit|area)_/.test(name)) kept.delete(name);
     return kept.toString();
@@ -38,6 +38,7 @@
     const token = form.querySelector("[name=csrfmiddlewaretoken]").value;
     const body = new URLSearchParams(past[at]);
     body.set("action", "restore");
+    body.set("slot", slotNow());
     fetch(form.getAttribute("action"), {
       method: "POST",
       headers: { "HX-Request": "true", "HX-Target": "bench", "X-CSRFToken": token },
@@ -180,7 +181,20 @@
     });
   });
 
-  // 5. Escape closes the tab at hand.
+  // 5. The runway is drawn for its slot; the server is told which one the page has.
+  const WIDE = matchMedia("(min-width: 1180px)"), NARROW = matchMedia("(max-width: 899.98px)");
+  function slotNow() {
+    return WIDE.matches ? "only-xl" : NARROW.matches ? "only-s" : "only-m";
+  }
+  function tellSlot() {
+    const field = document.querySelector("[data-slot]"), before = field?.value;
+    if (!field) return;
+    field.value = slotNow();
+    if (before && before !== field.value) htmx.trigger(bench(), "input");
+  }
+  for (const media of [WIDE, NARROW]) media.addEventListener("change", tellSlot);
+
+  // 6. Escape closes the tab at hand.
   document.addEventListener("keydown", (event) => {
     const open = event.key === "Escape" && event.target.closest?.(".tabs details[open]");
     if (!open) return;
@@ -188,5 +202,6 @@
     open.querySelector("summary").focus();
   });
 
+  tellSlot();
   remember();
 })();
