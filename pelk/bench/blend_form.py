@@ -1,4 +1,4 @@
-"""A dry feed blend as it is typed: parts by weight, the tub, whom it feeds."""
+"""A dry feed blend as it is typed: parts by weight or volume, the tub, whom it feeds."""
 
 from __future__ import annotations
 
@@ -15,7 +15,10 @@ from pelk.shelf.selectors import known_materials, slug_named
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
-ROWS, SHOWN = 12, 6
+# Fields that stand apart from the others on the page.
+APART = {"name", "by"}
+ROWS, SHOWN = 20, 6
+WAYS = {"weight": "by weight", "volume": "by volume"}
 SACKS = {
     "all-purpose-5-5-5": "5-5-5",
     "all-purpose-4-4-4": "4-4-4",
@@ -35,6 +38,7 @@ class BlendForm(forms.Form):
     """A blend; every field keeps what was typed."""
 
     name = forms.CharField(max_length=80, initial="Feed blend")
+    by = forms.ChoiceField(label="parts", choices=list(WAYS.items()), required=False)
     tub = NumberField(label="tub holds", low=0.01, high=1e4, initial="5")
     tub_unit = forms.ChoiceField(label="of", choices=[("kg", "kg"), ("lb", "lb")])
     crop = forms.ChoiceField(label="feeds")
@@ -86,7 +90,7 @@ class BlendForm(forms.Form):
     @property
     def others(self) -> list[forms.BoundField]:
         """What is asked beside the lines and the name."""
-        return [self[name] for name in BlendForm.base_fields if name != "name"]
+        return [self[name] for name in BlendForm.base_fields if name not in APART]
 
     def clean(self) -> dict[str, Any]:
         """Find the materials that are named."""
@@ -114,9 +118,19 @@ class BlendForm(forms.Form):
         elif row.core.role == "bulk":
             self.add_error(f"m{i}", f"{row.short_name} is a part: it goes on the Bench.")
         elif not parts:
-            self.add_error(f"p{i}", "How many parts, by weight?")
+            self.add_error(f"p{i}", f"How many parts, {WAYS[self.way]}?")
+        elif self.way == "volume" and not row.core.is_weighed:
+            say = (
+                f"Nobody has weighed a litre of {row.short_name} yet: write it by weight."
+            )
+            self.add_error(f"m{i}", say)
         else:
             self.lines.append((row.core, parts))
+
+    @property
+    def way(self) -> str:
+        """How the parts are written: by weight or by volume."""
+        return self.cleaned_data.get("by") or "weight"
 
     @property
     def tub_kg(self) -> float:
@@ -133,8 +147,13 @@ class BlendForm(forms.Form):
     @property
     def weighed(self) -> list[tuple[Material, float]]:
         """Each with its weight in the tub. [kg]."""
-        whole = sum(parts for _, parts in self.lines)
-        return [(m, self.tub_kg * parts / whole) for m, parts in self.lines]
+        by_volume = self.way == "volume"
+        weights = [
+            (m, parts * m.loose_density().typ if by_volume else parts)
+            for m, parts in self.lines
+        ]
+        whole = sum(weight for _, weight in weights)
+        return [(m, self.tub_kg * weight / whole) for m, weight in weights]
 
     @property
     def document(self) -> dict[str, str]:

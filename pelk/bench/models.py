@@ -103,8 +103,6 @@ class FeedBlend(YardScoped):
     """Meals, dusts and salts mixed dry, kept in a tub."""
 
     name = models.CharField(max_length=80)
-    # As typed: rows of material and parts, the tub, whom it feeds.
-    document = models.JSONField()
 
     class Meta:
         ordering = ["name", "pk"]
@@ -112,3 +110,27 @@ class FeedBlend(YardScoped):
     def get_absolute_url(self) -> str:
         """Return its page."""
         return reverse("bench:blend", args=[self.pk])
+
+    @property
+    def latest(self) -> BlendVersion:
+        """The newest version."""
+        return next(iter(self.versions.all()))
+
+
+class BlendVersion(models.Model):
+    """What a blend was at one time: rows of material and parts, the tub, whom it feeds."""
+
+    blend = models.ForeignKey(FeedBlend, models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    # As typed, by field of the form.
+    document = models.JSONField()
+    note = models.CharField("what changed", max_length=200, blank=True)
+    created_at = models.DateTimeField(default=timezone.now, editable=False)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["blend", "number"], name="one_blend_version_of_a_number"
+            )
+        ]

@@ -7,7 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from pelk.bench.documents import MixDocument, write
-from pelk.bench.models import FeedBlend, Recipe, RecipeVersion
+from pelk.bench.models import BlendVersion, FeedBlend, Recipe, RecipeVersion
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.yards.models import User, Yard
@@ -115,14 +115,24 @@ def restore_recipe(*, recipe: Recipe, by: User | None) -> None:
 @transaction.atomic
 def keep_blend(
     *, yard: Yard, by: User | None, name: str, document: dict[str, Any],
-    blend: FeedBlend | None = None, at: datetime | None = None,
+    blend: FeedBlend | None = None, note: str = "", at: datetime | None = None,
 ) -> FeedBlend:  # fmt: skip
-    """Keep a dry feed blend as it was typed."""
-    row = blend or FeedBlend(yard=yard)
-    row.name, row.document = name[:NAME_LENGTH], document
-    row.save()
-    _note(row, by, f"{row.name} kept, a feed blend", at=at)
-    return row
+    """Keep a dry feed blend as its next version; a save without a change adds none."""
+    if blend is None:
+        blend, number = FeedBlend.objects.create(yard=yard, name=name[:NAME_LENGTH]), 1
+    else:
+        blend = FeedBlend.objects.of(yard).select_for_update().get(pk=blend.pk)
+        latest = blend.latest
+        if latest.document == document:
+            return blend
+        number, blend.name = latest.number + 1, name[:NAME_LENGTH]
+        blend.save(update_fields=["name"])
+    BlendVersion.objects.create(
+        blend=blend, number=number, document=document,
+        note=note.strip()[:NOTE_LENGTH], created_at=at or timezone.now(),
+    )  # fmt: skip
+    _note(blend, by, f"{blend.name} kept as v{number}, a feed blend", at=at)
+    return blend
 
 
 @transaction.atomic

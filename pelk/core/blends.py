@@ -100,7 +100,7 @@ def blend_of(lines: Sequence[tuple[Material, float]]) -> Blend:
                 sum(c.high * x for c, x in held),
             )  # fmt: skip
     litres = None
-    if all(m.density or m.loose_l_per_kg for m, _ in lines):
+    if all(m.is_weighed for m, _ in lines):
         litres = sum(kg / m.loose_density().typ for m, kg in lines)
     charge = sum(_meq_per_g(m) * kg / total for m, kg in lines)
     unknown = tuple(m.short_name for m, _ in lines if "N" not in m.composition)

@@ -204,6 +204,11 @@ class Material:
         """The name without what stands in brackets."""
         return short_name(self.name)
 
+    @property
+    def is_weighed(self) -> bool:
+        """Whether it is known what a loose litre of it weighs."""
+        return bool(self.loose_l_per_kg or self.density)
+
     def loose_density(self, path: str = "") -> Range:
         """Return the weight of a loose litre as bought or used. [kg/L].
 

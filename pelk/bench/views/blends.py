@@ -12,9 +12,10 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.bench import services
 from pelk.bench.blend_form import BlendForm
 from pelk.bench.blend_reading import BlendReading, read_blend
-from pelk.bench.models import FeedBlend
+from pelk.bench.models import BlendVersion, FeedBlend
 from pelk.bench.options import name_options
 from pelk.bench.selectors import choices
+from pelk.bench.views.bench import VERSIONS
 from pelk.bench.views.book import PER_PAGE
 from pelk.ui.pages import render_page
 from pelk.ui.undo import say_with_undo
@@ -48,7 +49,8 @@ def blend(request: YardRequest, blend: int) -> HttpResponse:
 
 
 def _blend(request: YardRequest, row: FeedBlend | None) -> HttpResponse:
-    typed = request.POST if request.method == "POST" else (row.document if row else None)
+    version = _version(request, row) if row else None
+    typed = request.POST if request.method == "POST" else version and version.document
     if typed is None:
         first = BlendForm(yard=request.yard)
         typed = {b.name: b.value() or "" for b in first} | {
@@ -63,14 +65,26 @@ def _blend(request: YardRequest, row: FeedBlend | None) -> HttpResponse:
             kept = services.keep_blend(
                 yard=request.yard, by=request.user, blend=row,
                 name=form.cleaned_data["name"], document=form.document,
+                note=request.POST.get("version_note", ""),
             )  # fmt: skip
-            messages.success(request, f"{kept.name} is kept.")
+            messages.success(request, f"{kept.name} is kept as v{kept.latest.number}.")
             return redirect(kept)
         read = read_blend(form, request.yard, timezone.localdate())
     names = name_options(choices(request.yard)["doses"])
-    context = {"form": form, "row": row, "read": read, "names": names}
+    context = {
+        "form": form, "row": row, "read": read, "names": names, "version": version,
+        "versions": row.versions.all()[:VERSIONS] if row else [],
+        "note": request.POST.get("version_note", ""),
+    }  # fmt: skip
     fragments = {"blend-read": "bench/_blend_read.html"}
     return render_page(request, "bench/blend.html", context, fragments=fragments)
+
+
+def _version(request: YardRequest, row: FeedBlend) -> BlendVersion:
+    """Return the version an address asks for, or the newest."""
+    asked = request.GET.get("version", "")
+    found = row.versions.filter(number=asked).first() if asked.isdecimal() else None
+    return found or row.latest
 
 
 @require_POST
