@@ -3,7 +3,9 @@
 (function () {
   const bench = () => document.getElementById("bench");
   const PAST_MOST = 200;
-  let past = [], at = -1, sending = false;
+  const KEY = `bench ${location.pathname}`;
+  // What was typed before the page was left or loaded anew is one undo away.
+  let past = JSON.parse(sessionStorage.getItem(KEY) || "[]"), at = past.length - 1, sending = false;
 
   // 1. Undo and redo: every answered state of the form is kept as it would be sent.
   function stateOf(form) {
@@ -21,6 +23,7 @@
     if (now !== past[at]) {
       past = [...past.slice(0, at + 1), now].slice(-PAST_MOST);
       at = past.length - 1;
+      try { sessionStorage.setItem(KEY, JSON.stringify(past)); } catch { /* full: the page still has them */ }
     }
     show();
   }
