@@ -21,6 +21,8 @@ from pelk.core.ledger import ElementLedger
 from pelk.core.loads import Loads, barrow_loads
 from pelk.core.materials import Range
 from pelk.core.schools import School
+from pelk.core.traces import NAMES as TRACE_NAMES
+from pelk.core.traces import covers_traces, trace_state
 from pelk.ui.charge_units import ChargeUnits
 from pelk.ui.charts import ChargeBar, Stuff, charge_bar, soil_bar
 from pelk.ui.cutaway import Cutaway, Layer, Sprinkle, cutaway
@@ -41,6 +43,7 @@ SEVERITY = ("stop", "over", "short", "wait", "none", "plenty", "good")
 # The runway is drawn for its slot, never scaled: desk, tablet, phone. A page that does
 # not say which slot it has gets all three, and shows the one that fits.
 RUNWAY_PX = {"only-xl": 462, "only-m": 396, "only-s": 358}
+WORDS = {state: state for state in ("short", "within", "plenty")}
 STATES = {"short": "short", "within": "good", "plenty": "plenty"}
 
 
@@ -83,6 +86,17 @@ class ChargeRow:
 
 
 @dataclass(frozen=True, slots=True)
+class TraceRow:
+    """One trace of the mix."""
+
+    name: str
+    key: str
+    amount: str
+    state: str
+    word: str
+
+
+@dataclass(frozen=True, slots=True)
 class DriverReading:
     """What moves the pH, as the sheet shows it."""
 
@@ -105,6 +119,7 @@ class Reading:
     beside: str
     runways: list[tuple[str, Runway]]
     drivers: list[DriverReading]
+    traces: list[TraceRow]
     soil: list[Stuff]
     wanted_air: str
     salts: str
@@ -202,6 +217,7 @@ def reading(
         beside=_beside_a_bag(evaluation, yard, ready_bag),
         runways=runways,
         drivers=_drivers(ahead) if ahead else [],
+        traces=_traces(evaluation),
         soil=soil_bar(air.value or 0, held.value or 0) if air and held else [],
         wanted_air=f"{evaluation.wanted_air:.0%}",
         salts=_salts(evaluation),
@@ -352,7 +368,6 @@ def _charge(row: ElementLedger, evaluation: Evaluation, how: ChargeUnits) -> Cha
     total = row.total.total.value or 0.0
     free = (row.free_at[0], row.free_at[30], end)
     factor = how.factor(row.element)
-    words = {"short": "short", "within": "within", "plenty": "plenty"}
     return ChargeRow(
         element=row.element,
         name=name,
@@ -362,7 +377,7 @@ def _charge(row: ElementLedger, evaluation: Evaluation, how: ChargeUnits) -> Cha
         demand=f"{sig(row.demand[0] * factor, 2)}–{sig(row.demand[1] * factor, 2)}",
         total=sig(total * factor, 2),
         state=STATES[row.state],
-        word=words[row.state],
+        word=WORDS[row.state],
     )
 
 
@@ -372,6 +387,26 @@ def _drivers(found: Forecast) -> list[DriverReading]:
         for d in found.drivers
         if round(d.at(found.days))
     ]
+
+
+def _traces(evaluation: Evaluation) -> list[TraceRow]:
+    ahead = evaluation.forecast
+    if ahead is None:
+        return []
+    end, rows = float(ahead.ph[1][-1]), []
+    covered = covers_traces(
+        [(b.material, b.share) for b in evaluation.bulk],
+        [(d.material, d.g_per_l) for d in evaluation.doses],
+    )
+    for element, found in evaluation.traces.items():
+        state = trace_state(element, found.value or 0.0, end, covered=covered)
+        rows.append(
+            TraceRow(
+                TRACE_NAMES[element].lower(), found.quantity.key, sig(found.value, 2),
+                STATES[state], WORDS[state],
+            )
+        )  # fmt: skip
+    return rows
 
 
 def ahead_of(found: Forecast) -> Ahead:

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from pelk.core.acidity import Acidity, acidity, actions
-from pelk.core.availability import TRACES, available, cation_shares
+from pelk.core.availability import available, cation_shares
 from pelk.core.buffering import blend_curve, component
 from pelk.core.cautions import Caution, Line, by_severity, fired
 from pelk.core.checks import Worked, judge
@@ -44,6 +44,7 @@ from pelk.core.structure import (
     structure_of,
     water_to_add,
 )
+from pelk.core.traces import trace_figures
 from pelk.core.vessels import kinds
 from pelk.core.volumes import Volumes, volumes
 
@@ -70,7 +71,7 @@ class Evaluation:
         How the heap goes on; None with the acidity.
     ledger : Ledger or None
         What comes free when, against the crop.
-    traces : dict of str to float
+    traces : dict of str to Figure
         Iron, manganese, zinc, copper and boron free in a season, as far as known. [mg/L]
     cations : dict of str to float
         Shares of calcium, magnesium and potassium among their charges, free in a season;
@@ -98,7 +99,7 @@ class Evaluation:
     ph_band: tuple[float, float]
     forecast: Forecast | None
     ledger: Ledger | None
-    traces: dict[str, float]
+    traces: dict[str, Figure]
     cations: dict[str, float]
     ph: Figure | None
     ec_now: Figure | None
@@ -131,6 +132,7 @@ class Evaluation:
             found += [self.acidity.start, self.acidity.settled]
         if self.ledger is not None:
             found += [row.free for row in self.ledger.elements.values()]
+        found += self.traces.values()
         return tuple(f for f in found if f is not None)
 
 
@@ -253,8 +255,8 @@ def evaluate(
         ph_band=work.band,
         forecast=ahead,
         ledger=charge,
-        traces={e: sum(float(available(e, s, ahead.times)[-1]) for s in work.supplies)
-                for e in TRACES} if ahead else {},
+        traces=trace_figures(work.supplies, ahead.times, float(ahead.ph[1][-1]))
+        if ahead else {},
         cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS})
         if ahead else {},
         ph=ph_figure(ahead) if ahead else None,

@@ -38,7 +38,7 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
             for d in evaluation.doses
         ],
         "nutrients": _nutrients(evaluation),
-        "traces_mg_l": {e: _round(v) for e, v in evaluation.traces.items()},
+        "traces_mg_l": {e: _round(f.value) for e, f in evaluation.traces.items()},
         "cation_shares": {e: _round(v) for e, v in evaluation.cations.items()},
         "ph": _ph(evaluation),
         "ec_ds_m": _ec(evaluation),

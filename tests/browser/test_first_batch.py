@@ -112,7 +112,7 @@ class FirstBatch(BrowserTestCase):
         expect(drawer).to_contain_text("pH on mixing day")
         page.keyboard.press("Escape")
         expect(drawer).to_have_count(0)
-        page.get_by_text("In all", exact=True).click()
+        page.get_by_text("In all, traces").click()
         settled = page.get_by_text("Once all lime and sulfur have acted")
         settled.get_by_role("button", name="why").click()
         drawer = page.get_by_role("dialog", name="Why pH when settled")

@@ -20,6 +20,7 @@ from pelk.core.figures import Figure
 from pelk.core.forecast import DRIVERS
 from pelk.core.materials import library
 from pelk.core.report import report
+from pelk.core.traces import covers_traces, trace_state
 from tests.core.mixes import caution_ids, plan, worked
 from tests.factories import mix
 
@@ -149,12 +150,23 @@ class Reasons(SimpleTestCase):
 
     def test_traces_and_the_balance_of_cations(self):
         self.assertEqual(set(self.found.traces), {"Fe", "Mn", "Zn", "Cu", "B"})
-        self.assertTrue(all(v >= 0 for v in self.found.traces.values()))
+        self.assertTrue(all(f.value >= 0 for f in self.found.traces.values()))
         self.assertAlmostEqual(sum(self.found.cations.values()), 1)
         # By hand: 400 mg Ca, 60 Mg and 195.5 K are 19.96, 4.94 and 5 meq.
         found = cation_shares({"Ca": 400, "Mg": 60, "K": 195.5})
         self.assertAlmostEqual(found["K"], 5 / 29.9, delta=0.001)
         self.assertEqual(cation_shares({"Ca": 0.0, "K": -1.0}), {})
+
+    def test_what_is_short_of_traces(self):
+        # Common practice: iron and manganese fail over pH 6.8; compost covers copper.
+        self.assertEqual(trace_state("Fe", 40, 6.0), "plenty")
+        self.assertEqual(trace_state("Fe", 40, 7.0), "short")
+        self.assertEqual(trace_state("Cu", 0.1, 6.0), "short")
+        self.assertEqual(trace_state("Cu", 0.1, 6.0, covered=True), "within")
+        compost, peat = (library()[s] for s in ("yard-compost", "sphagnum-peat-light"))
+        self.assertTrue(covers_traces([(compost, 0.1), (peat, 0.9)], []))
+        self.assertFalse(covers_traces([(compost, 0.09), (peat, 0.91)], []))
+        self.assertTrue(covers_traces([(peat, 1.0)], [(library()["kelp-meal"], 1.0)]))
 
     def test_salts_now_and_later_and_the_cure(self):
         told = report(self.found)
