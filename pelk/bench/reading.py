@@ -414,14 +414,15 @@ def ahead_of(found: Forecast) -> Ahead:
     ammonium = found.line.daily("ammonium_mg_l")[: found.days + 1]
     hot = np.flatnonzero(ammonium > found.limits.ammonium_mg_l)
     ready = found.ready
-    left = found.sulfur_left
+    sulfur, lime = found.sulfur_left, found.lime_left
     return Ahead(
         low=found.ph[0],
         middle=found.ph[1],
         high=found.ph[2],
         ready=(ready.p10, ready.p50, ready.p90),
         hot_until=int(hot[-1]) if hot.size else 0,
-        sulfur_left=None if left is None else left[: found.days + 1],
+        sulfur_left=None if sulfur is None else sulfur[: found.days + 1],
+        lime_left=None if lime is None else lime[: found.days + 1],
     )
 
 

@@ -11,6 +11,7 @@ from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.fan import SAMPLES
 from pelk.core.report import report
+from pelk.core.sensitivity import Change, what_changes
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.later import Need, Place, Use
 from pelk.shelf.models import Material
@@ -56,6 +57,14 @@ def evaluated(
         )  # fmt: skip
     except PelkError as error:
         raise DocumentError([error]) from error
+
+
+def changes_of(
+    document: MixDocument, yard: Yard, held: dict[str, Material], key: str
+) -> list[Change]:
+    """Return what would change a figure of a document most."""
+    cores = {slug: row.core for slug, row in held.items()}
+    return what_changes(*as_plan(document, cores, yard.hand_measures), key)
 
 
 def recipes_using(yard: Yard, slug: str) -> list[Place]:

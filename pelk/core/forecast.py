@@ -124,6 +124,12 @@ class Forecast:
         acid = self.heap.dosed_acid_meq_l
         return 1 - self.line.daily("sulfur_meq_l") / acid if acid else None
 
+    @property
+    def lime_left(self) -> Floats | None:
+        """Share of lime not yet dissolved, by day; None without any. [-]."""
+        limed = self.heap.limed_meq_l
+        return 1 - self.line.daily("lime_meq_l") / limed if limed else None
+
     def free_at(self, element: str, day: int) -> float:
         """Return what has come free of an element by a day. [mg/L]."""
         return float(np.interp(day, self.line.edges, self.free[element].sum(0)))

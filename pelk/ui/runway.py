@@ -30,8 +30,8 @@ class Ahead:
         p10, p50, p90 of the ready day. [d]
     hot_until : int
         Last day with more ammonium than roots stand. [d]
-    sulfur_left : array or None
-        Share not yet turned, by day. [-]
+    sulfur_left, lime_left : array or None
+        Share not yet turned or dissolved, by day. [-]
     """
 
     low: Floats
@@ -40,6 +40,13 @@ class Ahead:
     ready: tuple[int | None, int | None, int | None] = (None, None, None)
     hot_until: int = 0
     sulfur_left: Floats | None = None
+    lime_left: Floats | None = None
+
+    @property
+    def still_to_work(self) -> dict[str, Floats]:
+        """What has not worked yet, by kind: its share by day. [-]."""
+        both = {"sulfur": self.sulfur_left, "lime": self.lime_left}
+        return {kind: left for kind, left in both.items() if left is not None}
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,9 +72,9 @@ class Flag:
 
 @dataclass(frozen=True, slots=True)
 class Strip:
-    """Sulfur not yet turned, below the plot."""
+    """Sulfur and lime that have not worked yet, below the plot: kind and area."""
 
-    area: str
+    areas: list[tuple[str, str]]
     base: float
     text: str
 
@@ -114,7 +121,7 @@ def runway(
     days = len(ahead.middle) - 1 if ahead else 28
     days = int(max([days, *(d * 1.1 for d, _ in readings), (today or 0) * 1.1]))
     left, right = LEFT, width - RIGHT
-    strip = STRIP + STRIP_GAP if ahead and ahead.sulfur_left is not None else 0.0
+    strip = STRIP + STRIP_GAP if ahead and ahead.still_to_work else 0.0
     base = height - BASE - strip
     low, high = _span(ahead, band, readings)
     x, y = Scale(0, days, left, right), Scale(low, high, base, TOP)
@@ -196,16 +203,18 @@ def _ready(
 
 
 def _strip(ahead: Ahead | None, x: Scale, height: int) -> Strip | None:
-    if ahead is None or ahead.sulfur_left is None:
+    if ahead is None or not ahead.still_to_work:
         return None
     base = height - BASE
     y = Scale(0, 1, base, base - STRIP)
     last = len(ahead.middle) - 1
     at = _thinned(last)
-    line = list(zip(x.many(at), y.many(ahead.sulfur_left[at]), strict=True))
-    area = path([(line[0][0], base), *line, (line[-1][0], base)]) + "Z"
-    left = float(ahead.sulfur_left[last])
-    return Strip(area, base, f"sulfur not yet turned acid, {left:.0%} at the end")
+    across, areas, said = x.many(at), [], []
+    for kind, left in ahead.still_to_work.items():
+        line = list(zip(across, y.many(left[at]), strict=True))
+        areas.append((kind, path([(line[0][0], base), *line, (line[-1][0], base)]) + "Z"))
+        said.append(f"{kind} {max(float(left[last]), 0.0):.0%}")
+    return Strip(areas, base, f"still to work at the end: {', '.join(said)}")
 
 
 def _date(begun: datetime | None, day: int) -> str:

@@ -20,6 +20,7 @@ from pelk.core.figures import Figure
 from pelk.core.forecast import DRIVERS
 from pelk.core.materials import library
 from pelk.core.report import report
+from pelk.core.sensitivity import what_changes
 from pelk.core.traces import covers_traces, trace_state
 from tests.core.mixes import caution_ids, plan, worked
 from tests.factories import mix
@@ -156,6 +157,17 @@ class Reasons(SimpleTestCase):
         found = cation_shares({"Ca": 400, "Mg": 60, "K": 195.5})
         self.assertAlmostEqual(found["K"], 5 / 29.9, delta=0.001)
         self.assertEqual(cation_shares({"Ca": 0.0, "K": -1.0}), {})
+
+    def test_what_would_change_a_number(self):
+        built = plan(
+            {"sphagnum-peat-light": 3, "perlite": 1},
+            [("lime-calcitic-ground", 3.0), ("kelp-meal", 0.3)],
+        ), library()
+        found = {c.what: c.by for c in what_changes(*built, "ph_settled")}
+        self.assertGreater(found["25% more ground limestone, calcitic"], 0.1)
+        self.assertLess(found["25% more sphagnum peat, light"], 0)
+        self.assertNotIn("25% more kelp meal", found)
+        self.assertEqual(what_changes(*built, "no such number"), [])
 
     def test_what_is_short_of_traces(self):
         # Common practice: iron and manganese fail over pH 6.8; compost covers copper.

@@ -111,14 +111,17 @@ class Charts(SimpleTestCase):
         day = np.arange(101.0)
         line = 6.2 - day / 200
         ahead = Ahead(low=line - 0.3, middle=line, high=line + 0.3, ready=(20, 30, 50),
-                      hot_until=12, sulfur_left=1 - day / 200)  # fmt: skip
+                      hot_until=12, sulfur_left=1 - day / 200,
+                      lime_left=1 - day / 100)  # fmt: skip
         plot = runway(
             ahead, (5.5, 6.2), width=600, readings=[(0, 6.5), (10, 6.0)], today=10
         )
         self.assertAlmostEqual(plot.points[1].x, plot.today, delta=0.2)
         self.assertLess(plot.points[0].y, plot.points[1].y)
         self.assertLess(plot.ready.band_x, plot.ready.x)
-        self.assertTrue(plot.fan and plot.strip.area and plot.hot_width)
+        self.assertTrue(plot.fan and plot.hot_width)
+        self.assertEqual([kind for kind, _ in plot.strip.areas], ["sulfur", "lime"])
+        self.assertTrue(plot.strip.text.endswith("sulfur 50%, lime 0%"))
         self.assertIn("ready day 30", plot.label)
         empty = runway(None, (5.5, 6.2), width=358)
         self.assertEqual((empty.line, empty.ready, empty.strip), ("", None, None))

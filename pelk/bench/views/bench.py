@@ -19,12 +19,13 @@ from pelk.bench.documents import DocumentError
 from pelk.bench.forms import VOLUME_WAYS, BenchForm
 from pelk.bench.models import Recipe, RecipeVersion
 from pelk.bench.reading import KEYS, Reading, goal_of, reading
-from pelk.bench.selectors import choices, evaluated
+from pelk.bench.selectors import changes_of, choices, evaluated
 from pelk.bench.starting_points import starting_points
 from pelk.bench.views.book import own_recipe
 from pelk.core.crops import library as crops
 from pelk.core.fan import SAMPLES
 from pelk.core.jobs import job_of
+from pelk.core.sensitivity import Change
 from pelk.shelf.models import Material
 from pelk.shelf.reading import choices_for
 from pelk.shelf.selectors import known_materials, packages_of, slug_named
@@ -185,6 +186,7 @@ def _context(
         "doses": _dose_rows(form, materials, shown, names),
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
+        "changes": _changes(request, form, shown, why, materials),
         "swaps": _swaps(request, form, materials),
         "fit": _fit(request, form),
         "aim": fitting.aimed(form, request.yard, materials)
@@ -202,6 +204,16 @@ def _context(
         "slot": request.POST.get("slot", ""),
         "here": recipe.get_absolute_url() if recipe else reverse("bench:new"),
     }
+
+
+def _changes(
+    request: YardRequest, form: BenchForm, shown: Reading | None, why: str,
+    materials: dict[str, Material],
+) -> list[Change]:  # fmt: skip
+    """Return what would change the figure that is asked why; not while someone types."""
+    if shown is None or not why or (_target(request) and not request.POST.get("action")):
+        return []
+    return changes_of(form.as_document(), request.yard, materials, why)
 
 
 def _fit(request: YardRequest, form: BenchForm) -> fitting.Fitted | None:

@@ -129,6 +129,12 @@ def field(bound: Any, hint: str = "") -> dict[str, Any]:
 
 
 @register.filter
+def signed(value: float) -> str:
+    """Write a difference with its sign."""
+    return f"{'+' if value > 0 else '−'}{write_sig(abs(value), 2)}"
+
+
+@register.filter
 def texture(material: Any) -> str:
     """Return the name of a material's texture."""
     return texture_of(material)
