@@ -2,24 +2,40 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from pelk.barrow.models import Batch, Tick
 from pelk.bench.reading import KEYS
 from pelk.core.cautions import Caution
 from pelk.core.doses import DoseLine
 from pelk.core.evaluate import Evaluation
-from pelk.core.headlines import BulkLine
 from pelk.core.loads import barrow_loads
 from pelk.core.materials import Material as CoreMaterial
+from pelk.core.mixing import (
+    BLEND,
+    DAMP,
+    FEEL,
+    SWELL,
+    TURN,
+    TURNS,
+    WET,
+    Correction,
+    MixStep,
+    corrections,
+    mixing_order,
+)
+from pelk.ui.numbers import fraction
 from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures
 
-HOLDERS = frozenset(["peat", "coir"])
-TURNS = 3
-CARE, DAMP, BLEND, LAYER, TURN, WET = "care", "damp", "blend", "layer", "turn", "wet"
+CARE = "care"
 # Weight of a litre when a mix's own is not known: heavy, so that loads stay small.
 HEAVY_KG_L = 1.0
+LEAST_WATER_L = 0.05
+# So many of one's own scoops or shovels are counted; else it is buckets, spoons, the scale.
+SCOOPS = (0.5, 24.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,7 +131,7 @@ def card_of(batch: Batch) -> Card:
         yard["barrow_limit_kg"],
     )
     ticks = {(tick.load, tick.step): tick for tick in batch.ticks.all()}
-    draft = _Draft(evaluation, measures, yard["bucket_l"], loads.count)
+    draft = _Draft(evaluation, yard, loads.count)
     return Card(
         loads=[
             Load(number, draft.steps(number, ticks))
@@ -138,20 +154,29 @@ class _Draft:
     """Write the steps of a load."""
 
     def __init__(
-        self, evaluation: Evaluation, measures: Measures, bucket_l: float, loads: int
+        self, evaluation: Evaluation, yard: Mapping[str, Any], loads: int
     ) -> None:
         self.evaluation = evaluation
-        self.measures = measures
-        self.bucket_l = bucket_l
+        self.measures = Measures(yard["system"])
+        self.bucket_l: float = yard["bucket_l"]
+        self.hands: dict[str, list[float]] = yard.get("hands", {})
+        self.there: dict[str, float] = dict(yard.get("there", {}))
         self.loads = loads
         self.cautions = [
             c for c in evaluation.cautions if c.severity in ("caution", "stop", "hard")
         ]
+        self.parts = [(b.material, b.loose_l / loads) for b in evaluation.bulk]
 
     def steps(self, load: int, ticks: dict[tuple[int, str], Tick]) -> list[Step]:
         """Return the steps of one load in mixing order; cautions come first."""
         drafts = [self._care()] if load == 1 else []
-        drafts += [self._damp(), self._blend(), self._layer(), self._turn(), self._wet()]
+        water = max(self.evaluation.water_l_per_l or 0.0, 0.0)
+        water *= self.evaluation.volumes.mixed_l / self.loads
+        litres = [d.millilitres or d.grams.typ for d in self.evaluation.doses]
+        doses_l = sum(litres) / 1000 / self.loads
+        drafts += [
+            self._draft(step, load) for step in mixing_order(self.parts, doses_l, water)
+        ]
         return [
             Step(key, title, note, [_ticked(p, ticks.get((load, p.key))) for p in picks])
             for key, title, note, picks in drafts
@@ -165,65 +190,79 @@ class _Draft:
         ]
         return CARE, "Take care first", "", picks
 
-    def _damp(self) -> tuple[str, str, str, list[Pick]]:
-        holders = [b for b in self.evaluation.bulk if b.material.family in HOLDERS]
-        water = self._water_l() / 2
-        amount = self.measures.volume(water, 2) if water > 0.05 else "a little water"
-        note = f"Sprinkle {amount} over it and wait ten minutes: dry peat sheds water."
-        picks = [self._part(DAMP, b) for b in holders]
-        return DAMP, "Damp what holds the water", note, picks
+    def _draft(self, step: MixStep, load: int) -> tuple[str, str, str, list[Pick]]:
+        picks = [self._part(step.key, m, litres, load) for m, litres in step.parts]
+        if step.key == BLEND:
+            picks = [self._dose(d, i) for i, d in enumerate(self.evaluation.doses)]
+        elif step.key == TURN:
+            picks = [Pick(TURN, f"Turn {TURNS} times", f"{TURNS} turns")]
+        elif step.key == WET:
+            amount = self.measures.volume(step.water_l, 2)
+            some = step.water_l > LEAST_WATER_L
+            picks = [Pick(WET, "Water", f"about {amount}" if some else "none, it is wet")]
+        elif step.key == FEEL:
+            picks = [Pick(FEEL, "It feels right", "or mended")]
+        return step.key, step.title, self._note(step), picks
 
-    def _blend(self) -> tuple[str, str, str, list[Pick]]:
-        note = "Stir the dry doses together with a scoop of a dry part, then scatter."
-        picks = [self._dose(d, i) for i, d in enumerate(self.evaluation.doses)]
-        return BLEND, "Blend the dry doses", note, picks
+    def _note(self, step: MixStep) -> str:
+        """Return what is done at a step, then why."""
+        done = ""
+        if step.key in (SWELL, DAMP) and step.water_l > LEAST_WATER_L:
+            water = self.measures.volume(step.water_l, 2)
+            done = f"Give it {water} of water and wait {step.minutes} minutes. "
+        elif step.carrier is not None:
+            material, litres = step.carrier
+            done = (
+                f"Stir them into {self.measures.volume(litres, 2)} of "
+                f"{material.short_name.lower()} from this load, then scatter. "
+            )
+        elif step.key == FEEL:
+            mixed = self.evaluation.volumes.mixed_l / self.loads
+            done = "".join(map(self._mend, corrections(self.parts, mixed)))
+        return done + step.why
 
-    def _layer(self) -> tuple[str, str, str, list[Pick]]:
-        rest = [b for b in self.evaluation.bulk if b.material.family not in HOLDERS]
-        note = "Layer the parts and scatter the blend between them."
-        return LAYER, "Layer it up", note, [self._part(LAYER, b) for b in rest]
+    def _mend(self, found: Correction) -> str:
+        litres = self.measures.volume(found.litres, 2)
+        usual = {"heavy": "bark or perlite", "thin": "compost"}[found.feels]
+        name = found.material.short_name.lower() if found.material else usual
+        return f"If it is {found.feels}, add {litres} of {name}. "
 
-    def _turn(self) -> tuple[str, str, str, list[Pick]]:
-        note = "From the bottom, edges and corners into the middle. Pick out plastic."
-        pick = Pick(TURN, f"Turn {TURNS} times", f"{TURNS} turns")
-        return TURN, "Turn it over", note, [pick]
-
-    def _wet(self) -> tuple[str, str, str, list[Pick]]:
-        water = self._water_l() / 2
-        amount = self.measures.volume(water, 2) if water > 0.05 else "none, it is wet"
-        note = "Squeeze a handful: it holds, and one or two drops come."
-        return (
-            WET,
-            "Wet to a wrung-out sponge",
-            note,
-            [Pick(WET, "Water", f"about {amount}")],
-        )
-
-    def _water_l(self) -> float:
-        per_litre = self.evaluation.water_l_per_l or 0.0
-        return max(per_litre, 0.0) * self.evaluation.volumes.mixed_l / self.loads
-
-    def _part(self, step: str, line: BulkLine) -> Pick:
-        litres = line.loose_l / self.loads
+    def _part(self, step: str, material: CoreMaterial, litres: float, load: int) -> Pick:
+        left = self.there.get(material.slug, 0.0) - (load - 1) * litres
+        there = min(max(left, 0.0), litres)
+        add = litres - there
+        exact = self.measures.volume(add)
+        if there:
+            exact = f"{exact}, {self.measures.volume(there)} is there"
         return Pick(
-            key=f"{step}:{line.material.slug}",
-            name=line.material.short_name,
-            measure=self.measures.buckets(litres, self.bucket_l),
-            exact=self.measures.volume(litres),
-            texture=texture_of(line.material),
+            key=f"{step}:{material.slug}",
+            name=material.short_name,
+            measure=self._scooped("shovel", "shovelful", add)
+            or (self.measures.buckets(add, self.bucket_l) if add else "none"),
+            exact=exact,
+            texture=texture_of(material),
         )
 
     def _dose(self, line: DoseLine, index: int) -> Pick:
         grams = line.grams.typ / self.loads
         millilitres = line.millilitres / self.loads if line.millilitres else None
+        scooped = self._scooped("scoop", "scoop", (millilitres or 0.0) / 1000)
         return Pick(
             key=f"{BLEND}:{index}:{line.material.slug}",
             name=line.material.short_name,
-            measure=self.measures.kitchen(millilitres) or "weigh it",
+            measure=scooped or self.measures.kitchen(millilitres) or "weigh it",
             exact=self.measures.mass(grams),
             texture=texture_of(line.material),
             letter=KEYS[index % len(KEYS)],
         )
+
+    def _scooped(self, kind: str, word: str, litres: float) -> str:
+        """Write an amount in this grower's own measure; empty where it was never weighed or does not fit."""
+        held = self.hands.get(kind)
+        count = round(litres * 1000 / held[1] * 2) / 2 if held else 0.0
+        if not SCOOPS[0] <= count <= SCOOPS[1]:
+            return ""
+        return f"{fraction(count)}\u00a0{word}{'s' if count > 1 else ''}"
 
 
 def _ticked(pick: Pick, tick: Tick | None) -> Pick:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import msgspec
@@ -17,8 +18,11 @@ from pelk.bench.planning import as_plan
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.fan import SAMPLES
 from pelk.core.forecast import Seen
+from pelk.core.made import as_made
 from pelk.core.materials import Material as CoreMaterial
 from pelk.core.materials import Range
+from pelk.core.plans import Plan
+from pelk.ui.units import Measures
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
 
@@ -67,6 +71,8 @@ class Batch(YardScoped):
     yard_measures = models.JSONField()
     shown = models.JSONField()
     shown_by = models.CharField(max_length=20)
+    # What really went in, where it differs: loose litres by part, grams by dose.
+    made = models.JSONField("what really went in", null=True, blank=True)
     override_reason = models.CharField(max_length=300, blank=True)
     made_at = models.DateTimeField(default=timezone.now)
     finished_at = models.DateTimeField(null=True, blank=True)
@@ -90,17 +96,37 @@ class Batch(YardScoped):
         data: Any = self.document
         return read(data)
 
+    @property
+    def measures(self) -> Measures:
+        """How the yard read its amounts when it was begun."""
+        return Measures(self.yard_measures["system"])
+
     def evaluation(
-        self, *, samples: int = SAMPLES, seen: Seen | None = None
+        self,
+        *,
+        samples: int = SAMPLES,
+        seen: Seen | None = None,
+        as_planned: bool = False,
     ) -> Evaluation:
         """Return what the frozen batch comes to, computed from its own copies.
 
-        `seen` is what was read of it; `samples` of 0 leaves the fan out.
+        `seen` is what was read of it; `samples` of 0 leaves the fan out; `as_planned`
+        leaves out that something else went in.
         """
+        plan, shelf = self.plan()
+        if self.made and not as_planned:
+            plan = self.plan_of(self.made["litres"], self.made["grams"])
+        return evaluate(plan, shelf, samples=samples, seen=seen)
+
+    def plan(self) -> tuple[Plan, dict[str, CoreMaterial]]:
+        """Return the plan as frozen, with its materials."""
         held = msgspec.convert(self.analyses, list[CoreMaterial])
         hands = {k: Range(*v) for k, v in self.yard_measures.get("hands", {}).items()}
-        plan, shelf = as_plan(self.as_document(), {m.slug: m for m in held}, hands)
-        return evaluate(plan, shelf, samples=samples, seen=seen)
+        return as_plan(self.as_document(), {m.slug: m for m in held}, hands)
+
+    def plan_of(self, litres: Mapping[str, float], grams: Sequence[float]) -> Plan:
+        """Return the plan with other amounts."""
+        return as_made(self.plan()[0], litres, grams, self.yard_measures.get("pot_cm"))
 
 
 class Tick(models.Model):

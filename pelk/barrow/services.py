@@ -1,5 +1,6 @@
 """What is done at the barrow."""
 
+from collections.abc import Mapping
 from datetime import datetime
 
 import msgspec
@@ -9,6 +10,7 @@ from msgspec import UNSET
 
 from pelk import VERSION
 from pelk.barrow.models import Batch, Tick
+from pelk.barrow.vessels import NO_LIMIT_KG, MixedIn
 from pelk.bench.documents import write
 from pelk.bench.models import Recipe
 from pelk.bench.selectors import evaluated, materials_of, uses_of
@@ -16,6 +18,7 @@ from pelk.core.errors import PelkError
 from pelk.core.report import report
 from pelk.log.models import Station
 from pelk.log.services import record
+from pelk.shelf.later import Use
 from pelk.shelf.services.bags import take_for_batch
 from pelk.yards.models import User, Yard
 
@@ -28,9 +31,13 @@ class StoppedError(PelkError):
 
 @transaction.atomic
 def make_batch(
-    *, recipe: Recipe, by: User | None, reason: str = "", at: datetime | None = None
-) -> Batch:
+    *, recipe: Recipe, by: User | None, reason: str = "", at: datetime | None = None,
+    mixed_in: MixedIn | None = None, there: Mapping[str, float] | None = None,
+) -> Batch:  # fmt: skip
     """Freeze the newest version of a recipe as a batch to be mixed.
+
+    `mixed_in` is what its loads are cut for, the yard's barrow without a word; `there`
+    is what lies in it already, loose litres by slug.
 
     Raises
     ------
@@ -50,6 +57,7 @@ def make_batch(
         raise StoppedError("This cannot be made: " + stops[0].text)
     if stops and not reason.strip():
         raise StoppedError("Write why you go on in spite of it.", "reason")
+    held_in = mixed_in or MixedIn("barrow", yard.barrow_l, yard.barrow_limit_kg)
     batch: Batch = Batch.objects.create(
         yard=yard,
         recipe=recipe,
@@ -60,10 +68,13 @@ def make_batch(
         analyses=msgspec.to_builtins([row.core for row in held.values()]),
         yard_measures={
             "system": yard.system,
-            "barrow_l": yard.barrow_l,
-            "barrow_limit_kg": yard.barrow_limit_kg,
+            "mixed_in": held_in.kind,
+            "barrow_l": held_in.litres,
+            "barrow_limit_kg": held_in.limit_kg or NO_LIMIT_KG,
             "bucket_l": yard.bucket_l,
             "hands": yard.hands,
+            "there": dict(there or {}),
+            "pot_cm": evaluation.pot.height_cm if evaluation.pot else None,
         },
         shown=report(evaluation),
         shown_by=VERSION,
@@ -101,10 +112,40 @@ def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -
         batch.finished_at = at or timezone.now()
         batch.save(update_fields=["finished_at"])
         take_for_batch(
-            yard=batch.yard, by=by, uses=uses_of(batch.shown), at=at,
+            yard=batch.yard, by=by, uses=_uses(batch), at=at,
             text=f"{batch.code} {batch.name}", url=batch.get_absolute_url(),
         )  # fmt: skip
         _note(batch, by, f"{batch.code} mixed, to Cure", at, url=f"/cure/{batch.pk}/")
+
+
+def _uses(batch: Batch) -> list[Use]:
+    """Return what is taken off the shelf: what went in, less what was there already."""
+    shown = report(batch.evaluation(samples=0)) if batch.made else batch.shown
+    there = batch.yard_measures.get("there", {})
+    found = []
+    for use in uses_of(shown):
+        left = 1 - there.get(use.slug, 0.0) / use.litres if use.litres else 1.0
+        share = max(left, 0.0)
+        found.append(Use(use.slug, use.litres * share, use.kg * share))
+    return found
+
+
+@transaction.atomic
+def record_made(
+    *, batch: Batch, by: User | None, litres: dict[str, float], grams: list[float]
+) -> None:
+    """Keep what really went in; every number of the batch is reckoned with it from then on."""
+    batch.made = {"litres": litres, "grams": grams}
+    batch.save(update_fields=["made"])
+    _note(batch, by, f"{batch.code}: something else went in than was planned", None)
+
+
+@transaction.atomic
+def forget_made(*, batch: Batch, by: User | None) -> None:
+    """Say that it went in as planned after all."""
+    batch.made = None
+    batch.save(update_fields=["made"])
+    _note(batch, by, f"{batch.code}: it went in as planned after all", None)
 
 
 @transaction.atomic

@@ -1,26 +1,43 @@
 """Pages of the Barrow."""
 
+from datetime import timedelta
+from pathlib import Path
 from typing import Any
 
 from django.contrib import messages
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.staticfiles import finders
 from django.core.paginator import Paginator
-from django.http import Http404, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow import services
 from pelk.barrow.card import card_of
+from pelk.barrow.forms import MadeForm, MakeForm
+from pelk.barrow.made import Consequence, consequences
 from pelk.barrow.models import Batch
 from pelk.bench.documents import DocumentError
 from pelk.bench.models import Recipe
 from pelk.bench.reading import reading
 from pelk.bench.selectors import evaluated
+from pelk.core.errors import PelkError
+from pelk.core.evaluate import Evaluation, evaluate
 from pelk.ui.pages import render_page
+from pelk.ui.square_code import square_code
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
 FRAGMENTS = {"card": "barrow/_card.html"}
+
+
+@require_safe
+@login_not_required
+def worker(request: HttpRequest) -> HttpResponse:
+    """Serve the worker that keeps opened cards for a yard without signal, from the Barrow's own address."""
+    path = str(finders.find("ui/js/barrow-worker.js"))
+    return HttpResponse(Path(path).read_bytes(), content_type="text/javascript")
 
 
 @require_safe
@@ -33,28 +50,88 @@ def batches(request: YardRequest) -> HttpResponse:
 
 @require_http_methods(["GET", "POST"])
 def make(request: YardRequest, recipe: int) -> HttpResponse:
-    """Say what will be made; POST freezes it. A stop asks for a typed reason."""
+    """Say what will be made, in what; POST freezes it. A stop asks for a typed reason."""
     found = Recipe.objects.of(request.yard).live().with_versions()
     row = get_object_or_404(found, pk=recipe)
     reason, problem = request.POST.get("reason", ""), ""
     try:
         evaluation = evaluated(row.latest.as_document(), request.yard)
-        if request.method == "POST":
-            batch = services.make_batch(recipe=row, by=request.user, reason=reason)
-            return redirect(batch)
-    except services.StoppedError as error:
-        problem = error.message
     except DocumentError:
         messages.error(request, "This recipe cannot be made yet: mend it here first.")
         return redirect(row)
+    typed = {"vessel": "barrow", **request.POST.dict()} if request.POST else None
+    form = MakeForm(typed, yard=request.yard, evaluation=evaluation)
+    # A POST with nothing in it makes the batch in the yard's own barrow.
+    if request.method == "POST" and (not form.is_bound or form.is_valid()):
+        try:
+            batch = services.make_batch(
+                recipe=row, by=request.user, reason=reason,
+                mixed_in=form.mixed_in if form.is_bound else None,
+                there=form.there if form.is_bound else None,
+            )  # fmt: skip
+            return redirect(batch)
+        except services.StoppedError as error:
+            problem = error.message
     context = {
         "recipe": row,
+        "form": form,
         "shown": reading(evaluation, request.yard),
         "hard": any(stop.severity == "hard" for stop in evaluation.stops),
         "reason": reason,
         "problem": problem,
     }
     return render(request, "barrow/make.html", context)
+
+
+@require_http_methods(["GET", "POST"])
+def made(request: YardRequest, batch: int) -> HttpResponse:
+    """Say what really went in; "try" shows what changes, "keep" keeps it."""
+    row = _own(request, batch)
+    planned = row.evaluation(samples=0, as_planned=True)
+    if request.POST.get("action") == "forget":
+        services.forget_made(batch=row, by=request.user)
+        return redirect(row)
+    now = row.evaluation(samples=0)
+    typed = request.POST if request.method == "POST" else None
+    # Lines left out of what was made still stand in the form, as none.
+    form = MadeForm(typed, batch=row, evaluation=planned, made=row.made)
+    rows = consequences(row, planned, now) if row.made else []
+    if form.is_bound and form.is_valid():
+        rows = _changed(row, planned, form)
+        if request.POST.get("action") == "keep" and rows:
+            services.record_made(
+                batch=row, by=request.user, litres=form.litres, grams=form.grams
+            )
+            messages.success(request, "Kept: every number is reckoned with it now.")
+            return redirect(row)
+    return render(request, "barrow/made.html", {"batch": row, "form": form, "rows": rows})
+
+
+def _changed(row: Batch, planned: Evaluation, form: MadeForm) -> list[Consequence]:
+    """Return what changes; a made that cannot be says so on the form."""
+    try:
+        plan = row.plan_of(form.litres, form.grams)
+        return consequences(row, planned, evaluate(plan, row.plan()[1], samples=0))
+    except PelkError as error:
+        form.add_error(None, f"{error.message}.")
+        return []
+
+
+@require_safe
+def label(request: YardRequest, batch: int) -> HttpResponse:
+    """Show the label of the bin, to print: its code leads to the heap."""
+    row = _own(request, batch)
+    address = request.build_absolute_uri(f"/cure/{row.pk}/")
+    evaluation = row.evaluation()
+    ready = evaluation.forecast.ready if evaluation.forecast else None
+    day = ready.p50 if ready else None
+    context = {
+        "batch": row, "evaluation": evaluation, "square": square_code(address),
+        "ready": None if day is None else row.made_at + timedelta(days=day),
+        "cautions": [c for c in evaluation.cautions if c.severity != "note"],
+        "litres": row.measures.volume(evaluation.volumes.mixed_l),
+    }  # fmt: skip
+    return render(request, "barrow/label.html", context)
 
 
 @require_safe

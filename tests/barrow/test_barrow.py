@@ -118,8 +118,60 @@ class Card(BarrowCase):
         card = card_of(self.begun())
         self.assertEqual(
             [step.key for step in card.loads[0].steps],
-            ["care", "damp", "blend", "layer", "turn", "wet"],
+            ["care", "damp", "blend", "layer", "turn", "wet", "feel"],
         )
+
+    def test_a_pool_takes_it_in_one_load_and_what_lies_there_is_left_out(self):
+        recipe = make_recipe(self.user, batch={"volume": 180, "unit": "L"})
+        url = f"/barrow/make/{recipe.pk}/"
+        too_much = {"vessel": "pool", "there_pumice": "400"}
+        self.assertContains(self.client.post(url, too_much), "make it larger")
+        self.client.post(url, {"vessel": "pool", "there_pumice": "10"})
+        card = card_of(Batch.objects.get())
+        self.assertEqual(len(card.loads), 1)
+        pumice = next(
+            p for s in card.loads[0].steps for p in s.picks if "pumice" in p.key
+        )
+        self.assertRegex(pumice.exact, "^[0-9.]+\u00a0L, 10\u00a0L is there$")
+        whole = next(a for m, a in card.whole if m.slug == "pumice")
+        left, all_of_it = (float(t.split("\u00a0")[0]) for t in (pumice.exact, whole))
+        self.assertAlmostEqual(all_of_it - left, 10, delta=0.2)
+
+    def test_ones_own_scoop_is_counted(self):
+        yard = yard_of(self.user)
+        yard.hands = {"scoop": [9.0, 10.0, 11.0]}
+        yard.save()
+        card = card_of(self.begun(batch={"volume": 60, "unit": "L"}))
+        kelp = next(p for s in card.loads[0].steps for p in s.picks if "kelp" in p.key)
+        self.assertIn("scoops", kelp.measure)
+
+    def test_what_really_went_in_changes_every_number_and_can_be_taken_back(self):
+        batch = self.begun(batch={"volume": 60, "unit": "L"})
+        url = f"/barrow/{batch.pk}/made/"
+        page = self.client.get(url)
+        typed = {f.name: f.value() for f in page.context["form"]}
+        more = {**typed, "dose_0": str(5 * float(typed["dose_0"]))}
+        tried = self.client.post(url, {**more, "action": "try"})
+        salts = next(r for r in tried.context["rows"] if r.name.startswith("salts"))
+        self.assertGreater(float(salts.made), float(salts.planned))
+        batch.refresh_from_db()
+        self.assertIsNone(batch.made)
+        bad = self.client.post(url, {**more, "dose_0": "lots", "action": "keep"})
+        self.assertContains(bad, 'value="lots"')
+        before = batch.evaluation(samples=0).ec_later.value
+        self.client.post(url, {**more, "action": "keep"})
+        batch = Batch.objects.get(pk=batch.pk)
+        self.assertGreater(batch.evaluation(samples=0).ec_later.value, before)
+        self.client.post(url, {"action": "forget"})
+        batch = Batch.objects.get(pk=batch.pk)
+        self.assertAlmostEqual(batch.evaluation(samples=0).ec_later.value, before)
+
+    def test_the_label_of_the_bin_leads_to_the_heap(self):
+        batch = self.begun()
+        page = self.client.get(f"/barrow/{batch.pk}/label/")
+        self.assertContains(page, "<svg")
+        self.assertContains(page, f"Label of {batch.code}")
+        self.assertContains(page, "Ready about")
 
     def test_ticks_survive_a_reload_and_are_taken_back(self):
         batch = self.begun()

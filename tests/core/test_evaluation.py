@@ -159,10 +159,13 @@ class Reasons(SimpleTestCase):
         self.assertEqual(cation_shares({"Ca": 0.0, "K": -1.0}), {})
 
     def test_what_would_change_a_number(self):
-        built = plan(
-            {"sphagnum-peat-light": 3, "perlite": 1},
-            [("lime-calcitic-ground", 3.0), ("kelp-meal", 0.3)],
-        ), library()
+        built = (
+            plan(
+                {"sphagnum-peat-light": 3, "perlite": 1},
+                [("lime-calcitic-ground", 3.0), ("kelp-meal", 0.3)],
+            ),
+            library(),
+        )
         found = {c.what: c.by for c in what_changes(*built, "ph_settled")}
         self.assertGreater(found["25% more ground limestone, calcitic"], 0.1)
         self.assertLess(found["25% more sphagnum peat, light"], 0)

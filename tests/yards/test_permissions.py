@@ -20,7 +20,13 @@ from tests.factories import (
 
 # Addresses whose argument names nothing of a yard.
 SHARED = {"sources:work", "yards:link_password", "shelf:calibrate"}
-OPEN = {"yards:sign_in", "yards:sign_up", "yards:link", "yards:link_sent"}
+OPEN = {
+    "barrow:worker",
+    "yards:sign_in",
+    "yards:sign_up",
+    "yards:link",
+    "yards:link_sent",
+}
 
 
 def addresses(resolver=None, prefix=""):

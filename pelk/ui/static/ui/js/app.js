@@ -54,3 +54,8 @@ document.addEventListener("input", (event) => {
 document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) window.print();
 });
+
+// Cards kept for the dead spot belong to who is signed in: they go with the sign-out.
+document.addEventListener("submit", (event) => {
+  if (event.target.matches("[action$='/sign-out/']") && "caches" in window) caches.delete("pelk-barrow-1");
+});

@@ -1,0 +1,61 @@
+"""What changes when something else went in than was planned."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from pelk.barrow.models import Batch
+from pelk.core.evaluate import Evaluation
+from pelk.core.quantities import written_ph
+from pelk.ui.numbers import sig
+
+
+@dataclass(frozen=True, slots=True)
+class Consequence:
+    """One number as planned and as made."""
+
+    name: str
+    planned: str
+    made: str
+
+    @property
+    def is_changed(self) -> bool:
+        """Whether it can be seen."""
+        return self.planned != self.made
+
+
+def consequences(
+    batch: Batch, planned: Evaluation, made: Evaluation
+) -> list[Consequence]:
+    """Return the numbers a grower asks for, as planned and as made."""
+    measures = batch.measures
+    rows = [
+        ("makes", *(measures.volume(e.volumes.mixed_l) for e in (planned, made))),
+        ("pH by the end", *(_ph(e) for e in (planned, made))),
+        ("ready, day", *(_ready(e) for e in (planned, made))),
+        ("nitrogen free, mg/L", *(_nitrogen(e) for e in (planned, made))),
+        ("salts in a month, dS/m", *(_salts(e) for e in (planned, made))),
+        ("air in the pot, %", *(_air(e) for e in (planned, made))),
+    ]
+    return [Consequence(*row) for row in rows]
+
+
+def _ph(found: Evaluation) -> str:
+    return written_ph(float(found.forecast.ph[1][-1])) if found.forecast else "–"
+
+
+def _ready(found: Evaluation) -> str:
+    day = found.forecast.ready.p50 if found.forecast else None
+    return "–" if day is None else str(day)
+
+
+def _nitrogen(found: Evaluation) -> str:
+    return sig(found.ledger.elements["N"].free.value, 2) if found.ledger else "–"
+
+
+def _salts(found: Evaluation) -> str:
+    return sig(found.ec_later.value, 2) if found.ec_later else "–"
+
+
+def _air(found: Evaluation) -> str:
+    return sig(found.air.value, 2) if found.air else "–"
