@@ -3,13 +3,15 @@
 from datetime import timedelta
 from decimal import Decimal
 
+from django.core.files.base import ContentFile
 from django.utils import timezone
 
 from pelk.barrow.services import finish_batch, make_batch
 from pelk.bench.documents import read
 from pelk.bench.services import keep_blend, save_recipe
 from pelk.core.materials import Range
-from pelk.cure.services import record_reading
+from pelk.cure.services.readings import record_reading
+from pelk.cure.services.visits import keep_photo
 from pelk.shelf.models import Analysis, Material
 from pelk.shelf.services.bags import Printed, buy
 from pelk.shelf.services.lab import keep_report, send_sample
@@ -134,4 +136,14 @@ def make_blend(user):
     """Return a kept blend."""
     return keep_blend(
         yard=yard_of(user), by=user, name="Terrace feed", document=blend_typed()
+    )
+
+
+PNG = b"\x89PNG\r\n\x1a\n" + bytes(40)
+
+
+def make_photo(user, batch):
+    """Return a picture of a heap."""
+    return keep_photo(
+        batch=batch, by=user, file=ContentFile(PNG, "heap.png"), kind="image/png", note=""
     )

@@ -73,6 +73,10 @@ class Batch(YardScoped):
     shown_by = models.CharField(max_length=20)
     # What really went in, where it differs: loose litres by part, grams by dose.
     made = models.JSONField("what really went in", null=True, blank=True)
+    # The forecast of mixing day: pH by day, ready days, and the version that said so.
+    foretold = models.JSONField("forecast made on mixing day", null=True, blank=True)
+    # What the newest sums say of its days, so that long lists need not reckon every heap.
+    outlook = models.JSONField("days by the newest sums", default=dict, blank=True)
     override_reason = models.CharField(max_length=300, blank=True)
     made_at = models.DateTimeField(default=timezone.now)
     finished_at = models.DateTimeField(null=True, blank=True)

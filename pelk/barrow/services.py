@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from datetime import datetime
+from typing import Any
 
 import msgspec
 from django.db import transaction
@@ -10,11 +11,13 @@ from msgspec import UNSET
 
 from pelk import VERSION
 from pelk.barrow.models import Batch, Tick
+from pelk.barrow.outlook import outlook_of
 from pelk.barrow.vessels import NO_LIMIT_KG, MixedIn
 from pelk.bench.documents import write
 from pelk.bench.models import Recipe
 from pelk.bench.selectors import evaluated, materials_of, uses_of
 from pelk.core.errors import PelkError
+from pelk.core.evaluate import Evaluation
 from pelk.core.report import report
 from pelk.log.models import Station
 from pelk.log.services import record
@@ -110,12 +113,27 @@ def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -
     """Say that a batch is mixed: it goes to Cure, and the shelf counts down."""
     if batch.finished_at is None:
         batch.finished_at = at or timezone.now()
-        batch.save(update_fields=["finished_at"])
+        evaluation = batch.evaluation()
+        batch.foretold, batch.outlook = _foretold(evaluation), outlook_of(evaluation)
+        batch.save(update_fields=["finished_at", "foretold", "outlook"])
         take_for_batch(
             yard=batch.yard, by=by, uses=_uses(batch), at=at,
             text=f"{batch.code} {batch.name}", url=batch.get_absolute_url(),
         )  # fmt: skip
         _note(batch, by, f"{batch.code} mixed, to Cure", at, url=f"/cure/{batch.pk}/")
+
+
+def _foretold(evaluation: Evaluation) -> dict[str, Any] | None:
+    """Return the forecast of mixing day as it is kept: later readings never change it."""
+    ahead = evaluation.forecast
+    if ahead is None:
+        return None
+    ready = ahead.ready
+    return {
+        "ph": [round(float(ph), 3) for ph in ahead.ph[1]],
+        "ready": [ready.p10, ready.p50, ready.p90],
+        "by": VERSION,
+    }
 
 
 def _uses(batch: Batch) -> list[Use]:

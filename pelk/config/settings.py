@@ -134,6 +134,9 @@ EMAIL_BACKEND = os.environ.get(
     "PELK_EMAIL_BACKEND", "django.core.mail.backends.filebased.EmailBackend"
 )
 EMAIL_FILE_PATH = VAR_DIR / "mail"
+# Pictures of heaps; they are served by a view that knows whose they are, never by path.
+MEDIA_ROOT = VAR_DIR / "media"
+FILE_UPLOAD_PERMISSIONS = 0o600
 DEFAULT_FROM_EMAIL = "Pelk <pelk@localhost>"
 
 LANGUAGE_CODE = "en-gb"

@@ -18,6 +18,7 @@ DATABASES["default"] |= {
         "init_command": "PRAGMA journal_mode=MEMORY;",
     },
 }
+MEDIA_ROOT = VAR_DIR / "test-media"
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"
 if os.environ.get("PELK_TEST_STATIC") != "manifest":

@@ -1,5 +1,6 @@
 """What a heap's readings and its forecast say, in sentences."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -9,9 +10,14 @@ from pelk.barrow.models import Batch
 from pelk.bench.verdicts import Verdict
 from pelk.core.evaluate import Evaluation
 from pelk.core.forecast import Forecast
+from pelk.core.materials import Material as CoreMaterial
 from pelk.core.quantities import written_ph
-from pelk.cure.models import Reading
+from pelk.core.redose import WORK_DAYS, redose
+from pelk.cure.models import Reading, SproutTest
+from pelk.ui.numbers import sig
 
+# A germination index of 80 passes, under 50 is toxic.
+PASSES, TOXIC = 80, 50
 SHARP = {
     Reading.Smell.AMMONIA: "Ammonia: open the lid, no lime or ash, and wait.",
     Reading.Smell.SOUR: "Sour: it is drowning. Turn it and add something coarse.",
@@ -98,24 +104,122 @@ def _ready_verdict(
 
 @dataclass(frozen=True, slots=True)
 class ReadyRow:
-    """One criterion of readiness on the page."""
+    """One criterion of readiness on the page: met, not met yet, or not known."""
 
     state: str
     name: str
+    value: str
     when: str
 
 
-def ready_rows(batch: Batch, ahead: Forecast, today: int) -> list[ReadyRow]:
-    """Return each criterion with when it is met; smell has no model."""
+def ready_rows(
+    batch: Batch, readings: Sequence[Reading], tests: Sequence[SproutTest],
+    evaluation: Evaluation, today: int,
+) -> list[ReadyRow]:  # fmt: skip
+    """Return each criterion with its value today and the day it is met; the nose has no model."""
+    ahead = evaluation.forecast
+    if ahead is None:
+        return []
     rows = []
     for c in ahead.ready.criteria:
+        value = _value_of(c.key, ahead, readings, today)
         if c.day is None:
-            rows.append(ReadyRow("none", c.name, f"not within {ahead.days} days"))
+            rows.append(ReadyRow("short", c.name, value, f"not within {ahead.days} days"))
         elif c.day <= today:
-            rows.append(
-                ReadyRow("good", c.name, f"since {on(batch, c.day)}" if c.day else "")
-            )
+            since = f"since {on(batch, c.day)}" if c.day else ""
+            rows.append(ReadyRow("good", c.name, value, since))
         else:
-            rows.append(ReadyRow("wait", c.name, on(batch, c.day)))
-    rows.append(ReadyRow("none", "Smells of earth", "your nose"))
-    return rows
+            rows.append(ReadyRow("wait", c.name, value, f"about {on(batch, c.day)}"))
+    return [*rows, _smell_row(readings), _sprout_row(tests)]
+
+
+def unmet_rows(
+    batch: Batch, readings: Sequence[Reading], tests: Sequence[SproutTest],
+    evaluation: Evaluation, today: int,
+) -> list[ReadyRow]:  # fmt: skip
+    """Return what is not met, or not known."""
+    rows = ready_rows(batch, readings, tests, evaluation, today)
+    return [row for row in rows if row.state != "good"]
+
+
+def _value_of(key: str, ahead: Forecast, readings: Sequence[Reading], today: int) -> str:
+    """Write what a criterion stands at today: measured where it was, else by the sums."""
+    series = {"warmth": ("over_air_c", "{:.0f} °C over the air"),
+              "ammonium": ("ammonium_mg_l", "{:.0f} mg/L ammonium"),
+              "pulse": ("fast_left_mg_l", "{:.0f} mg/L left")}  # fmt: skip
+    if key in series:
+        name, words = series[key]
+        daily = ahead.line.daily(name)
+        return words.format(float(daily[min(today, len(daily) - 1)]))
+    if key == "salts":
+        measured = next((r.ec_ds_m for r in readings if r.ec_ds_m is not None), None)
+        by_sums = float(ahead.ec[min(today, len(ahead.ec) - 1)])
+        return (
+            f"{measured:g} dS/m read" if measured is not None else f"{by_sums:.1f} dS/m"
+        )
+    if key == "band":
+        measured = next((r.ph for r in readings if r.ph is not None), None)
+        return f"pH {measured:g} read" if measured is not None else "no reading"
+    if key == "sulfur" and ahead.sulfur_left is not None:
+        left = ahead.sulfur_left
+        return f"{max(float(left[min(today, len(left) - 1)]), 0):.0%} left"
+    return ""
+
+
+def _smell_row(readings: Sequence[Reading]) -> ReadyRow:
+    last = next((r for r in readings if r.smell), None)
+    if last is None:
+        return ReadyRow("none", "Smells of earth", "", "your nose")
+    is_good = last.smell in (Reading.Smell.EARTHY, Reading.Smell.NONE)
+    state = "good" if is_good else "short"
+    return ReadyRow(state, "Smells of earth", last.get_smell_display(), "")
+
+
+def _sprout_row(tests: Sequence[SproutTest]) -> ReadyRow:
+    """Return how cress did in it; the test is asked of nobody, and counts where it was made."""
+    last = next((t for t in tests if t.counted_at), None)
+    if last is None or last.index is None:
+        return ReadyRow("none", "Cress grows in it", "", "sprout test")
+    state = "good" if last.index >= PASSES else "short"
+    return ReadyRow(state, "Cress grows in it", f"{last.index:.0f} %", "")
+
+
+@dataclass(frozen=True, slots=True)
+class RedoseSay:
+    """Whether to dose again, in words."""
+
+    state: str
+    say: str
+
+
+def redose_say(
+    batch: Batch, evaluation: Evaluation, today: int, limes: Sequence[CoreMaterial],
+    sulfurs: Sequence[CoreMaterial],
+) -> RedoseSay | None:  # fmt: skip
+    """Say how much more lime or sulfur, or to wait."""
+    ahead = evaluation.forecast
+    if ahead is None:
+        return None
+    conditions = batch.plan()[0].conditions
+    found = redose(ahead, conditions, evaluation.ph_band, today, limes, sulfurs)
+    goes = f"By itself it goes to pH {found.ph_by_itself:.1f} in {WORK_DAYS} days"
+    still = [
+        f"{name} {share:.0%}" for name, left in
+        (("lime", ahead.lime_left), ("sulfur", ahead.sulfur_left)) if left is not None
+        for share in [max(float(left[min(today, len(left) - 1)]), 0.0)] if share >= 0.05
+    ]  # fmt: skip
+    if still:
+        goes += f"; still to work: {', '.join(still)}"
+    if found.problem:
+        return RedoseSay("stop", f"{goes}. No dose mends that: {found.problem}.")
+    aim = found.aim
+    if aim is None or aim.plan is None or aim.material is None or aim.advice is None:
+        return RedoseSay("good", f"{goes}. Wait: no more lime or sulfur.")
+    litres, measures = evaluation.volumes.mixed_l, batch.measures
+    name = aim.material.short_name.lower()
+    whole = measures.mass(aim.plan.g_per_l * litres, 2)
+    said = f"{goes}. {whole} of {name} more ({sig(aim.plan.g_per_l, 2)} g/L) brings it to {found.target_ph:.1f}."
+    if aim.advice.is_split:
+        now = measures.mass(aim.advice.at_once_g_l * litres, 2)
+        said += f" Give {now} now and look again after {aim.advice.wait_days} days."
+    return RedoseSay("short", said)

@@ -12,14 +12,18 @@ from pelk.core.forecast import Seen
 from pelk.core.heap import starting_at
 from pelk.core.plans import MOISTURE
 from pelk.core.refit import PhReading, Refit, refit
-from pelk.cure.models import Reading
+from pelk.cure.models import MeterCheckRow, Reading
 
 # A reading this early is where the heap starts; later ones teach how it goes on.
 FIRST_DAY = 1.0
+# Readings that are looked at: the newest of a heap.
+MOST = 100
+# A pH so far outside the forecast is asked about before it is kept.
+FAR_PH, JUMP_PH, JUMP_DAYS = 0.6, 1.0, 3.0
 METHODS = {
     Reading.PhMethod.SLURRY: "1:1 slurry", Reading.PhMethod.HALF: "1:2",
     Reading.PhMethod.FIFTH: "1:5", Reading.PhMethod.PASTE: "saturated paste",
-    Reading.PhMethod.POUR: "pour-through",
+    Reading.PhMethod.POUR: "pour-through", Reading.PhMethod.PEN: "saturated paste",
 }  # fmt: skip
 SQUEEZE = {
     Reading.Moisture.DUST: 0.10, Reading.Moisture.CRUMBLES: MOISTURE["dry"],
@@ -42,7 +46,11 @@ def day_of(batch: Batch, reading: Reading) -> float:
 
 
 def learned(batch: Batch, readings: Sequence[Reading]) -> Learned:
-    """Return what a batch comes to by its readings; newest first."""
+    """Return what a batch comes to by its readings; newest first.
+
+    A pen that passed its buffers within the month is believed more closely.
+    """
+    pen_is_checked = MeterCheckRow.pen_is_checked(batch.yard_id)
     plain = batch.evaluation(samples=0)
     ahead = plain.forecast
     visits = [r for r in reversed(readings) if ahead and day_of(batch, r) <= ahead.days]
@@ -51,7 +59,10 @@ def learned(batch: Batch, readings: Sequence[Reading]) -> Learned:
     around = _seen_around(ahead.around, batch, visits, ahead.days)
     ph = [
         PhReading(
-            day=day_of(batch, r), ph=r.ph, method=METHODS[Reading.PhMethod(r.method)]
+            day=day_of(batch, r),
+            ph=r.ph,
+            method=METHODS[Reading.PhMethod(r.method)],
+            meter="checked pen" if pen_is_checked else "unchecked pen",
         )
         for r in visits
         if r.ph is not None
@@ -92,3 +103,25 @@ def _series(
         return plain
     at, values = zip(*seen, strict=True)
     return np.interp(np.arange(days + 0.5), at, values)
+
+
+def doubts(
+    batch: Batch, readings: Sequence[Reading], ph: float | None, method: str, day: float
+) -> str:
+    """Return what is odd about a pH before it is kept; empty where nothing is."""
+    if ph is None:
+        return ""
+    ahead = learned(batch, readings).evaluation.forecast
+    if ahead is None or day > ahead.days:
+        return ""
+    reading = PhReading(day=day, ph=ph, method=METHODS[Reading.PhMethod(method)])
+    days = np.arange(ahead.days + 1)
+    low, high = (float(np.interp(day, days, ahead.ph[i])) for i in (0, 2))
+    if not low - FAR_PH <= reading.on_slurry <= high + FAR_PH:
+        return f"pH {ph:g} is far from the {low:.1f} to {high:.1f} the sums expect today."
+    last = next((r for r in readings if r.ph is not None and r.method == method), None)
+    if last is not None and last.ph is not None and abs(last.ph - ph) > JUMP_PH:
+        since = day - day_of(batch, last)
+        if 0 <= since <= JUMP_DAYS:
+            return f"pH {ph:g} is a jump from {last.ph:g}, {since:.0f} days before."
+    return ""

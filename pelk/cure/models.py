@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+from secrets import token_urlsafe
+from uuid import uuid4
+
 from django.db import models
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
+from pelk.core.curing import germination_index
+from pelk.core.meters import GOOD_FOR_DAYS, MeterCheck, check_meter
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
 
@@ -26,6 +32,7 @@ class Reading(YardScoped):
         FIFTH = "1:5", "1 to 5"
         PASTE = "sme", "saturated paste"
         POUR = "pour", "pour-through"
+        PEN = "pen", "pen in the heap"
 
     class Moisture(models.TextChoices):
         DUST = "dust", "dust"
@@ -51,6 +58,11 @@ class Reading(YardScoped):
     moisture = models.CharField("squeeze", max_length=10, choices=Moisture, blank=True)
     smell = models.CharField(max_length=12, choices=Smell, blank=True)
     note = models.CharField(max_length=300, blank=True)
+    # Asked about because it is far from what was expected, and said to be so.
+    is_sure = models.BooleanField(default=False)
+    corrects = models.OneToOneField(
+        "self", models.SET_NULL, null=True, blank=True, related_name="corrected_by"
+    )
 
     objects = ReadingQuerySet.as_manager()  # type: ignore[misc]
 
@@ -73,3 +85,112 @@ class Reading(YardScoped):
                 | models.Q(ec_ds_m__range=(0, 50)),
             ),
         ]
+
+
+class SproutTest(YardScoped):
+    """Cress sown in the mix and beside it, counted some days later."""
+
+    batch = models.ForeignKey(Batch, models.CASCADE, related_name="sprout_tests")
+    sown_at = models.DateTimeField(default=timezone.now)
+    seeds = models.PositiveSmallIntegerField("seeds in each dish", default=20)
+    sprouted = models.PositiveSmallIntegerField("sprouted in the mix", null=True)
+    sprouted_control = models.PositiveSmallIntegerField("sprouted beside it", null=True)
+    root_mm = models.FloatField("mean root in the mix, mm", null=True)
+    root_control_mm = models.FloatField("mean root beside it, mm", null=True)
+    counted_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-sown_at", "-pk"]
+
+    @property
+    def index(self) -> float | None:
+        """The germination index; None until it is counted. [%]."""
+        counts = (
+            self.sprouted, self.sprouted_control, self.root_mm, self.root_control_mm,
+        )  # fmt: skip
+        if any(c is None for c in counts):
+            return None
+        return germination_index(*(float(c) for c in counts if c is not None))
+
+
+def photo_path(photo: HeapPhoto, filename: str) -> str:
+    """Return where a picture is kept: by yard and heap, under a name nobody guesses."""
+    return f"heaps/{photo.yard_id}/{photo.batch_id}/{uuid4().hex}"
+
+
+class HeapPhoto(YardScoped):
+    """A picture of a heap."""
+
+    batch = models.ForeignKey(Batch, models.CASCADE, related_name="photos")
+    file = models.FileField(upload_to=photo_path)
+    kind = models.CharField(max_length=20)
+    note = models.CharField(max_length=200, blank=True)
+    taken_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["-taken_at", "-pk"]
+
+
+class MeterCheckRow(YardScoped):
+    """A pen checked in two buffers."""
+
+    meter = models.CharField("pen", max_length=60, default="pen")
+    checked_at = models.DateTimeField(default=timezone.now)
+    read_low = models.FloatField("read in pH 4.01")
+    read_high = models.FloatField("read in pH 7.00")
+
+    class Meta:
+        ordering = ["-checked_at", "-pk"]
+        verbose_name = "meter check"
+
+    @property
+    def found(self) -> MeterCheck:
+        """What the two buffers say."""
+        return check_meter(self.read_low, self.read_high)
+
+    @classmethod
+    def pen_is_checked(cls, yard_id: int) -> bool:
+        """Whether the newest check of a yard's pen was good and not long ago."""
+        last = cls.objects.filter(yard_id=yard_id, deleted_at=None).first()
+        if last is None or timezone.now() - last.checked_at > timedelta(
+            days=GOOD_FOR_DAYS
+        ):
+            return False
+        return last.found.state == "good"
+
+
+class Decision(YardScoped):
+    """What a grower did about something due: done, skipped, or put off."""
+
+    class Kind(models.TextChoices):
+        DONE = "done", "done"
+        SKIPPED = "skipped", "skipped"
+        SNOOZED = "snoozed", "put off"
+
+    batch = models.ForeignKey(Batch, models.CASCADE, related_name="decisions")
+    key = models.CharField(max_length=20)
+    kind = models.CharField(max_length=8, choices=Kind)
+    until = models.DateField("put off until", null=True)
+
+    class Meta:
+        ordering = ["-created_at", "-pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["batch", "key"], name="decided_once")
+        ]
+
+
+class PlantedAnyway(YardScoped):
+    """A heap used before it was ready, and why."""
+
+    batch = models.OneToOneField(Batch, models.CASCADE, related_name="planted_anyway")
+    reason = models.CharField(max_length=300)
+    unmet = models.JSONField("what was not met")
+
+
+class CalendarFeed(YardScoped):
+    """A private address under which a calendar reads what is due; it can be revoked."""
+
+    token = models.CharField(max_length=64, unique=True, default=token_urlsafe)
+
+    class Meta:
+        ordering = ["-created_at"]

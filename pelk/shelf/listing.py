@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from itertools import groupby
 from urllib.parse import urlencode
 
-from django.core.paginator import Page, Paginator
+from django.core.paginator import Page
 from django.db.models import Exists, FilteredRelation, OuterRef, Q
 from django.http import QueryDict
 
@@ -14,11 +14,12 @@ from pelk.core.materials import library
 from pelk.core.schools import School
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.models import Material, MaterialQuerySet, ShelfItem, cores_of
+from pelk.ui.pages import page_without_total
 from pelk.ui.templatetags.pelk import npk
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
-PER_PAGE, MOST_PAGES = 60, 100_000
+PER_PAGE = 60
 SHOWS = {
     "": "all", "mine": "on my shelf", "low": "runs low", "parts": "parts",
     "doses": "doses", "own": "my own",
@@ -109,7 +110,7 @@ class Listing:
 def listing(yard: Yard, asked: Asked, page: str | None) -> Listing:
     """Return one page of what was asked for."""
     found = _found(yard, asked)
-    shown = _page(found, page)
+    shown = page_without_total(found, page or "", PER_PAGE)
     cores_of(shown.object_list)
     items = {
         item.material_id: item
@@ -128,19 +129,6 @@ def listing(yard: Yard, asked: Asked, page: str | None) -> Listing:
         for key, name in SHOWS.items()
     ]
     return Listing(asked, groups, shown, tabs)
-
-
-def _page(found: MaterialQuerySet, number: str | None) -> Page[Material]:
-    """Return one page of the list, knowing only whether there is a next.
-
-    To count all that is left would cost more than the page itself in a long list.
-    """
-    at = min(int(number), MOST_PAGES) if number and number.isdecimal() else 1
-    first = (max(at, 1) - 1) * PER_PAGE
-    some = list(found[first : first + PER_PAGE + 1])
-    pages: Paginator[Material] = Paginator(some, PER_PAGE)
-    pages.count = first + len(some)
-    return Page(some[:PER_PAGE], max(at, 1), pages)
 
 
 def _found(yard: Yard, asked: Asked) -> MaterialQuerySet:

@@ -102,6 +102,7 @@ class Runway:
     end_y: float
     points: list[Point]
     trend: str
+    foretold: str
     ph_ticks: list[Tick]
     day_ticks: list[Tick]
     label: str
@@ -115,15 +116,15 @@ class Runway:
 def runway(
     ahead: Ahead | None, band: tuple[float, float], *, width: int, height: int = 250,
     readings: Sequence[tuple[float, float]] = (), begun: datetime | None = None,
-    today: float | None = None,
+    today: float | None = None, foretold: Sequence[tuple[float, float]] = (),
 ) -> Runway:  # fmt: skip
-    """Lay out the runway; readings are (days since mixing, pH)."""
+    """Lay out the runway; readings and what was foretold are (days since mixing, pH)."""
     days = len(ahead.middle) - 1 if ahead else 28
     days = int(max([days, *(d * 1.1 for d, _ in readings), (today or 0) * 1.1]))
     left, right = LEFT, width - RIGHT
     strip = STRIP + STRIP_GAP if ahead and ahead.still_to_work else 0.0
     base = height - BASE - strip
-    low, high = _span(ahead, band, readings)
+    low, high = _span(ahead, band, [*readings, *foretold])
     x, y = Scale(0, days, left, right), Scale(low, high, base, TOP)
     band_y, band_base = y(band[1]), y(band[0])
     shown = _lines(ahead, x, y)
@@ -140,6 +141,7 @@ def runway(
         end_text=written_ph(end) if ahead else "", end_y=y(end) if ahead else base,
         points=points,
         trend=path([(p.x, p.y) for p in points]) if len(points) > 1 else "",
+        foretold=_foretold(foretold, x, y),
         ph_ticks=[Tick(y(v), f"{v:.1f}") for v in _ph_steps(low, high)],
         day_ticks=_day_ticks(begun, days, x),
         label=_label(ahead, band, readings, begun),
@@ -182,6 +184,13 @@ def _lines(ahead: Ahead | None, x: Scale, y: Scale) -> tuple[str, str]:
     over = list(zip(across, y.many(ahead.high[at]), strict=True))
     under = list(zip(across, y.many(ahead.low[at]), strict=True))
     return line, f"{path(over + under[::-1])}Z"
+
+
+def _foretold(told: Sequence[tuple[float, float]], x: Scale, y: Scale) -> str:
+    if not told:
+        return ""
+    shown = [told[i] for i in _thinned(len(told) - 1)]
+    return path([(x(day), y(ph)) for day, ph in shown])
 
 
 def _ready(

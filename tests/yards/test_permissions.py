@@ -3,12 +3,14 @@
 from django.test import TestCase
 from django.urls import URLPattern, get_resolver, reverse
 
+from pelk.cure.services.visits import sow
 from tests.factories import (
     make_bag,
     make_blend,
     make_heap,
     make_measure,
     make_own_material,
+    make_photo,
     make_reading,
     make_recipe,
     make_report,
@@ -19,7 +21,7 @@ from tests.factories import (
 )
 
 # Addresses whose argument names nothing of a yard.
-SHARED = {"sources:work", "yards:link_password", "shelf:calibrate"}
+SHARED = {"cure:calendar", "sources:work", "yards:link_password", "shelf:calibrate"}
 OPEN = {
     "barrow:worker",
     "yards:sign_in",
@@ -58,6 +60,8 @@ class EveryAddress(TestCase):
             "measure": make_measure(owner).pk,
             "report": make_report(owner).pk,
             "sample": make_sample(owner).pk,
+            "test": sow(batch=batch, by=owner, seeds=20).pk,
+            "photo": make_photo(owner, batch).pk,
         }
 
     def arguments(self, name, wanted):

@@ -13,7 +13,7 @@ from pelk.barrow.services import finish_batch, make_batch, tick
 from pelk.bench.documents import MixDocument, read
 from pelk.bench.services import keep_blend, plan_recipe, save_recipe
 from pelk.config.demo_shelf import fill_shelf
-from pelk.cure.services import record_reading
+from pelk.cure.services.readings import record_reading
 from pelk.shelf.models import Material
 from pelk.shelf.services.materials import keep_on_shelf
 from pelk.yards.models import User, Yard

@@ -1,0 +1,83 @@
+"""A sprout test, a picture, a pen in two buffers, as they are typed."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from pelk.shelf.forms.fields import NumberField, mark_errors
+
+MOST_BYTES = 8 * 1024 * 1024
+# What a file begins with tells what it is; its name does not.
+KINDS = {
+    b"\xff\xd8\xff": "image/jpeg", b"\x89PNG\r\n\x1a\n": "image/png",
+    b"RIFF": "image/webp",
+}  # fmt: skip
+
+
+class _Marked(forms.Form):
+    """Ties each field with an error to its sentence."""
+
+    def full_clean(self) -> None:
+        super().full_clean()
+        if self.is_bound:
+            mark_errors(self)
+
+
+class SowForm(_Marked):
+    """Begin a sprout test."""
+
+    seeds = NumberField(label="seeds in each dish", low=5, high=200, initial="20")
+
+
+class SproutForm(_Marked):
+    """Count a sprout test."""
+
+    sprouted = NumberField(label="sprouted in the mix", high=200)
+    sprouted_control = NumberField(label="sprouted beside it", low=1, high=200)
+    root_mm = NumberField(label="mean root in the mix, mm", high=300)
+    root_control_mm = NumberField(label="mean root beside it, mm", low=0.5, high=300)
+
+    def __init__(self, *args: Any, seeds: int, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.seeds = seeds
+
+    def clean(self) -> dict[str, Any]:
+        """Refuse more sprouts than seeds."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        for name in ("sprouted", "sprouted_control"):
+            count = data.get(name)
+            if count is not None and count > self.seeds:
+                self.add_error(name, f"Only {self.seeds} were sown.")
+            elif count is not None:
+                data[name] = int(count)
+        return data
+
+
+class PhotoForm(_Marked):
+    """A picture of the heap."""
+
+    file = forms.FileField(label="picture")
+    note = forms.CharField(label="what it shows", required=False, max_length=200)
+
+    def clean_file(self) -> Any:
+        """Take JPEG, PNG and WebP up to 8 MB; say what it is by its first bytes."""
+        file = self.cleaned_data["file"]
+        if file.size > MOST_BYTES:
+            raise forms.ValidationError("It is over 8 MB: take a smaller one.")
+        head = file.read(12)
+        file.seek(0)
+        kind = next((k for begin, k in KINDS.items() if head.startswith(begin)), "")
+        if not kind or (kind == "image/webp" and head[8:12] != b"WEBP"):
+            raise forms.ValidationError("This is no JPEG, PNG or WebP picture.")
+        self.kind = kind
+        return file
+
+
+class PenForm(_Marked):
+    """A pen in two buffers."""
+
+    meter = forms.CharField(label="which pen", max_length=60, initial="pen")
+    read_low = NumberField(label="reads in pH 4.01", low=1, high=8)
+    read_high = NumberField(label="reads in pH 7.00", low=4, high=11)

@@ -1,0 +1,79 @@
+"""What is done about what is due, planting before a heap is ready, the calendar's address."""
+
+from datetime import date
+from secrets import token_urlsafe
+
+from django.db import transaction
+
+from pelk.barrow.models import Batch
+from pelk.cure.models import CalendarFeed, Decision, PlantedAnyway
+from pelk.log.models import Station
+from pelk.log.services import record
+from pelk.yards.models import User, Yard
+
+REASON_LENGTH = 300
+
+
+@transaction.atomic
+def decide(
+    *, batch: Batch, by: User | None, key: str, name: str, kind: Decision.Kind,
+    until: date | None = None,
+) -> Decision:  # fmt: skip
+    """Say that something due is done, skipped or put off."""
+    row, _ = Decision.objects.update_or_create(
+        batch=batch, key=key,
+        defaults={"yard": batch.yard, "kind": kind, "until": until, "deleted_at": None},
+    )  # fmt: skip
+    when = f" until {until:%-d %b}" if until else ""
+    _note(batch, by, f"{batch.code}: {name.lower()}: {kind.label}{when}")
+    return row
+
+
+@transaction.atomic
+def take_back(*, batch: Batch, by: User | None, key: str, name: str) -> None:
+    """Say that it is still to do."""
+    Decision.objects.of(batch.yard).filter(batch=batch, key=key).delete()
+    _note(batch, by, f"{batch.code}: {name.lower()}: still to do")
+
+
+@transaction.atomic
+def plant_anyway(
+    *, batch: Batch, by: User | None, reason: str, unmet: list[str]
+) -> PlantedAnyway:
+    """Use a heap before it is ready; the reason is kept."""
+    row, _ = PlantedAnyway.objects.update_or_create(
+        batch=batch,
+        defaults={
+            "yard": batch.yard, "reason": reason.strip()[:REASON_LENGTH], "unmet": unmet,
+            "deleted_at": None,
+        },
+    )  # fmt: skip
+    said = f"{batch.code}: planted before it was ready: {row.reason}"
+    _note(batch, by, said)
+    return row
+
+
+@transaction.atomic
+def open_feed(*, yard: Yard, by: User | None) -> CalendarFeed:
+    """Give the yard a private calendar address; one that stood is revoked."""
+    for old in CalendarFeed.objects.of(yard).live():
+        old.put_away()
+    row: CalendarFeed = CalendarFeed.objects.create(yard=yard, token=token_urlsafe(32))
+    record(yard=yard, by=by, station=Station.CURE, text="A calendar address was made")
+    return row
+
+
+@transaction.atomic
+def revoke_feed(*, yard: Yard, by: User | None) -> None:
+    """Revoke the yard's calendar address."""
+    for row in CalendarFeed.objects.of(yard).live():
+        row.put_away()
+    record(
+        yard=yard, by=by, station=Station.CURE, text="The calendar address was revoked"
+    )
+
+
+def _note(batch: Batch, by: User | None, text: str) -> None:
+    record(
+        yard=batch.yard, by=by, station=Station.CURE, text=text, url=f"/cure/{batch.pk}/"
+    )

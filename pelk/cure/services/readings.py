@@ -1,0 +1,116 @@
+"""Readings of a heap: kept, corrected, struck out; the heap's days move with them."""
+
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from pelk.barrow.models import Batch
+from pelk.barrow.outlook import outlook_of
+from pelk.core.schedule import MOISTEN, PROBE
+from pelk.cure.due import due_rows
+from pelk.cure.learning import MOST, learned
+from pelk.cure.models import Decision, Reading
+from pelk.log.models import Station
+from pelk.log.services import record
+from pelk.ui.numbers import sig
+from pelk.yards.models import User
+
+# A visit a day early counts for the probe that is due.
+EARLY_DAYS = 1
+
+
+@transaction.atomic
+def record_reading(
+    *, batch: Batch, by: User | None, taken_at: datetime | None = None, **measured: Any
+) -> Reading:
+    """Keep what was measured on a visit to a heap."""
+    at = taken_at or timezone.now()
+    row: Reading = Reading.objects.create(
+        yard=batch.yard, batch=batch, taken_at=at, **measured
+    )
+    look_again(batch)
+    _probed(row)
+    record(
+        yard=batch.yard, by=by, station=Station.CURE, at=at, text=_words(row),
+        url=f"/cure/{batch.pk}/",
+    )  # fmt: skip
+    return row
+
+
+def _probed(reading: Reading) -> None:
+    """Mark what a due probe, or a squeeze, was waiting for as done."""
+    batch, day = reading.batch, timezone.localtime(reading.taken_at).date()
+    kinds = {PROBE} | ({MOISTEN} if reading.moisture else set())
+    decisions = Decision.objects.of(batch.yard).filter(batch=batch)
+    for row in due_rows(batch, decisions, day):
+        if row.due.kind in kinds and row.on <= day + timedelta(days=EARLY_DAYS):
+            Decision.objects.get_or_create(
+                batch=batch, key=row.due.key,
+                defaults={"yard": batch.yard, "kind": Decision.Kind.DONE},
+            )  # fmt: skip
+
+
+@transaction.atomic
+def correct_reading(*, reading: Reading, by: User | None, **measured: Any) -> Reading:
+    """Keep a reading as it should have been; the old one stays visible, struck out."""
+    taken_at = measured.pop("taken_at", None) or reading.taken_at
+    row: Reading = Reading.objects.create(
+        yard=reading.yard,
+        batch=reading.batch,
+        taken_at=taken_at,
+        corrects=reading,
+        **measured,
+    )
+    reading.put_away()
+    look_again(reading.batch)
+    record(
+        yard=reading.yard, by=by, station=Station.CURE,
+        text=f"Corrected. {_words(row)}; was {_words(reading).partition(': ')[2]}",
+        url=f"/cure/{reading.batch_id}/",
+    )  # fmt: skip
+    return row
+
+
+def look_again(batch: Batch) -> None:
+    """Write down what the newest sums say of a heap's days."""
+    batch.outlook = outlook_of(
+        learned(batch, list(Reading.objects.for_batch(batch)[:MOST])).evaluation
+    )
+    batch.save(update_fields=["outlook"])
+
+
+def _words(reading: Reading) -> str:
+    """Write a reading as the log says it."""
+    said = [f"pH {sig(reading.ph)}"] if reading.ph is not None else []
+    if reading.temperature_c is not None:
+        said.append(f"{sig(reading.temperature_c)} °C")
+    if reading.ec_ds_m is not None:
+        said.append(f"EC {sig(reading.ec_ds_m)}")
+    said += [str(label) for label in (
+        reading.get_moisture_display(), reading.get_smell_display(), reading.note,
+    ) if label]  # fmt: skip
+    return f"{reading.batch.code}: {', '.join(said)}"
+
+
+@transaction.atomic
+def delete_reading(*, reading: Reading, by: User | None) -> None:
+    """Put a reading away."""
+    reading.put_away()
+    look_again(reading.batch)
+    record(
+        yard=reading.yard, by=by, station=Station.CURE,
+        text=f"Reading struck out. {_words(reading)}", url=f"/cure/{reading.batch_id}/",
+    )  # fmt: skip
+
+
+@transaction.atomic
+def restore_reading(*, reading: Reading, by: User | None) -> None:
+    """Undo it."""
+    reading.bring_back()
+    look_again(reading.batch)
+    record(
+        yard=reading.yard, by=by, station=Station.CURE,
+        text=f"Reading brought back. {_words(reading)}", url=f"/cure/{reading.batch_id}/",
+    )  # fmt: skip

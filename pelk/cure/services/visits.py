@@ -1,0 +1,85 @@
+"""What else a visit brings: a sprout test, a picture, a pen checked in two buffers."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.files.base import File
+from django.db import transaction
+from django.utils import timezone
+
+from pelk.barrow.models import Batch
+from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest
+from pelk.log.models import Station
+from pelk.log.services import record
+from pelk.ui.numbers import sig
+from pelk.yards.models import User, Yard
+
+
+@transaction.atomic
+def sow(*, batch: Batch, by: User | None, seeds: int) -> SproutTest:
+    """Begin a sprout test."""
+    row: SproutTest = SproutTest.objects.create(yard=batch.yard, batch=batch, seeds=seeds)
+    _note(batch, by, f"{batch.code}: sprout test sown, {seeds} seeds in each dish")
+    return row
+
+
+@transaction.atomic
+def count_sprouts(*, test: SproutTest, by: User | None, **counted: Any) -> SproutTest:
+    """Write down what sprouted and how long the roots are."""
+    for name, value in counted.items():
+        setattr(test, name, value)
+    test.counted_at = timezone.now()
+    test.save()
+    _note(test.batch, by, f"{test.batch.code}: sprout test {sig(test.index, 3)} %")
+    return test
+
+
+@transaction.atomic
+def keep_photo(
+    *,
+    batch: Batch,
+    by: User | None,
+    file: File[bytes],
+    kind: str,
+    note: str,
+) -> HeapPhoto:
+    """Keep a picture of a heap."""
+    row: HeapPhoto = HeapPhoto.objects.create(
+        yard=batch.yard, batch=batch, file=file, kind=kind, note=note
+    )
+    _note(batch, by, f"{batch.code}: a picture{f', {note}' if note else ''}")
+    return row
+
+
+@transaction.atomic
+def delete_photo(*, photo: HeapPhoto, by: User | None) -> None:
+    """Put a picture away."""
+    photo.put_away()
+    _note(photo.batch, by, f"{photo.batch.code}: a picture put away")
+
+
+@transaction.atomic
+def restore_photo(*, photo: HeapPhoto, by: User | None) -> None:
+    """Bring a picture back."""
+    photo.bring_back()
+    _note(photo.batch, by, f"{photo.batch.code}: a picture brought back")
+
+
+@transaction.atomic
+def check_pen(
+    *, yard: Yard, by: User | None, meter: str, read_low: float, read_high: float
+) -> MeterCheckRow:
+    """Keep what a pen read in two buffers."""
+    row: MeterCheckRow = MeterCheckRow.objects.create(
+        yard=yard, meter=meter, read_low=read_low, read_high=read_high
+    )
+    text = f"{meter} checked in two buffers: slope {row.found.slope_pct:.0f} %, {row.found.state}"
+    record(yard=yard, by=by, station=Station.CURE, text=text, url="/cure/pens/")
+    return row
+
+
+def _note(batch: Batch, by: User | None, text: str) -> None:
+    record(
+        yard=batch.yard, by=by, station=Station.CURE, text=text, url=f"/cure/{batch.pk}/"
+    )

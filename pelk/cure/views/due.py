@@ -1,0 +1,133 @@
+"""What is due with heaps: done, skipped, put off; planted anyway; the calendar."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_not_required
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.barrow.models import Batch
+from pelk.cure.calendars import calendar_of
+from pelk.cure.due import DueRow, due_of_yard, due_rows
+from pelk.cure.heap import unmet_rows
+from pelk.cure.learning import MOST, learned
+from pelk.cure.models import CalendarFeed, Decision, Reading
+from pelk.cure.services import due as services
+from pelk.cure.views.heaps import own_heap
+from pelk.yards.middleware import YardRequest
+
+SNOOZE_DAYS = 3
+ICS = "text/calendar; charset=utf-8"
+
+
+@require_POST
+def decide(request: YardRequest, batch: int) -> HttpResponse:
+    """Say that something due is done, skipped or put off; or still to do."""
+    row = own_heap(request, batch)
+    due = _named(row, request.POST.get("key", ""))
+    action = request.POST.get("action", "")
+    if action == "back":
+        services.take_back(batch=row, by=request.user, key=due.due.key, name=due.name)
+    elif action in Decision.Kind.values:
+        kind = Decision.Kind(action)
+        until = timezone.localdate() + timedelta(days=SNOOZE_DAYS)
+        services.decide(
+            batch=row, by=request.user, key=due.due.key, name=due.name, kind=kind,
+            until=until if kind == Decision.Kind.SNOOZED else None,
+        )  # fmt: skip
+    else:
+        raise Http404
+    return redirect(_back_to(request, row))
+
+
+def _named(row: Batch, key: str) -> DueRow:
+    decisions = Decision.objects.of(row.yard).live().filter(batch=row)
+    found = {r.due.key: r for r in due_rows(row, decisions, timezone.localdate())}
+    if key not in found:
+        raise Http404
+    return found[key]
+
+
+def _back_to(request: YardRequest, row: Batch) -> str:
+    asked = request.POST.get("next", "")
+    if url_has_allowed_host_and_scheme(asked, {request.get_host()}):
+        return asked
+    return f"/cure/{row.pk}/schedule/"
+
+
+@require_safe
+def plan(request: YardRequest, batch: int) -> HttpResponse:
+    """Show everything that is and was to do with a heap."""
+    row = own_heap(request, batch)
+    decisions = Decision.objects.of(request.yard).live().filter(batch=row)
+    rows = due_rows(row, decisions, timezone.localdate())
+    feed = CalendarFeed.objects.of(request.yard).live().first()
+    address = (
+        request.build_absolute_uri(f"/cure/calendar/{feed.token}.ics") if feed else ""
+    )
+    context = {"batch": row, "rows": rows, "feed": feed, "address": address}
+    return render(request, "cure/schedule.html", context)
+
+
+@require_http_methods(["GET", "POST"])
+def anyway(request: YardRequest, batch: int) -> HttpResponse:
+    """Plant before it is ready: what is not met is named, and a reason is asked."""
+    row = own_heap(request, batch)
+    newest = list(Reading.objects.for_batch(row)[:MOST])
+    today = (timezone.now() - row.made_at).days
+    tests = list(row.sprout_tests.filter(deleted_at=None))
+    unmet = unmet_rows(row, newest, tests, learned(row, newest).evaluation, today)
+    reason, problem = request.POST.get("reason", ""), ""
+    if request.method == "POST":
+        if reason.strip():
+            services.plant_anyway(
+                batch=row, by=request.user, reason=reason, unmet=[r.name for r in unmet]
+            )
+            messages.success(request, "It is written in the log.")
+            return redirect("cure:heap", row.pk)
+        problem = "Write why: next year you will want to know."
+    context = {"batch": row, "unmet": unmet, "reason": reason, "problem": problem}
+    return render(request, "cure/anyway.html", context)
+
+
+@require_safe
+def calendar_file(request: YardRequest) -> HttpResponse:
+    """Send what is due as a calendar file."""
+    rows = due_of_yard(request.yard, timezone.localdate())
+    name = f"{request.yard.name}: heaps"
+    answer = HttpResponse(calendar_of(rows, name, request.get_host()), content_type=ICS)
+    answer["Content-Disposition"] = 'attachment; filename="pelk-heaps.ics"'
+    return answer
+
+
+@login_not_required
+@require_safe
+def calendar(request: HttpRequest, token: str) -> HttpResponse:
+    """Send what is due to a calendar that knows the private address; revoked ones are gone."""
+    feed = get_object_or_404(
+        CalendarFeed.objects.live().select_related("yard"), token=token
+    )
+    rows = due_of_yard(feed.yard, timezone.localdate())
+    body = calendar_of(rows, f"{feed.yard.name}: heaps", request.get_host())
+    return HttpResponse(body, content_type=ICS)
+
+
+@require_POST
+def feed(request: YardRequest) -> HttpResponse:
+    """Make the yard a calendar address, or revoke the one it has."""
+    if request.POST.get("action") == "revoke":
+        services.revoke_feed(yard=request.yard, by=request.user)
+        messages.success(
+            request, "The address is revoked: calendars that use it find nothing."
+        )
+    else:
+        services.open_feed(yard=request.yard, by=request.user)
+    asked = request.POST.get("next", "")
+    is_here = url_has_allowed_host_and_scheme(asked, {request.get_host()})
+    return redirect(asked if is_here else "cure:heaps")

@@ -1,0 +1,219 @@
+"""A heap with its readings."""
+
+from typing import Any
+
+from django.core.paginator import Page, Paginator
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.barrow.models import Batch
+from pelk.bench.fitting import LIMES, SULFURS
+from pelk.bench.reading import ahead_of, figures
+from pelk.core.evaluate import Evaluation
+from pelk.core.figures import Figure
+from pelk.core.materials import library
+from pelk.cure.due import LATE, LATER, SOON, TODAY, due_rows
+from pelk.cure.forms import ReadingForm
+from pelk.cure.heap import RedoseSay, heap_verdicts, ready_rows, redose_say
+from pelk.cure.learning import MOST, day_of, doubts, learned
+from pelk.cure.models import Decision, Reading, SproutTest
+from pelk.cure.services import readings as services
+from pelk.ui.pages import page_without_total
+from pelk.ui.runway import Runway, runway
+from pelk.ui.undo import say_with_undo
+from pelk.yards.middleware import YardRequest
+
+PER_PAGE = 30
+STRUCK, DUE_SHOWN, TESTS, PHOTOS = 20, 6, 10, 24
+OPEN = (LATE, TODAY, SOON, LATER)
+# Charts are drawn for their slot, never scaled: desk, tablet, phone.
+WIDE, MIDDLE, NARROW = 612, 560, 358
+PLOTTED = (Reading.PhMethod.SLURRY, Reading.PhMethod.PEN)
+
+
+@require_safe
+def heaps(request: YardRequest) -> HttpResponse:
+    """List the heaps."""
+    return render(request, "cure/heap.html", {**_heaps(request), "batch": None})
+
+
+@require_http_methods(["GET", "POST"])
+def heap(request: YardRequest, batch: int) -> HttpResponse:
+    """Show a heap with its readings; POST keeps a new one, or asks about an odd one."""
+    row = own_heap(request, batch)
+    form = ReadingForm(request.POST or _measured_by_device(request) or None)
+    form_shown = form if request.method == "POST" else ReadingForm(initial=form.data)
+    newest, struck = _visits(request, row)
+    doubt = ""
+    if request.method == "POST" and form.is_valid():
+        doubt = _doubt(request, row, newest, form)
+        if not doubt:
+            is_sure = request.POST.get("sure") == "1"
+            services.record_reading(
+                batch=row, by=request.user, is_sure=is_sure, **form.cleaned_data
+            )
+            return redirect("cure:heap", row.pk)
+    return _page(request, row, newest, struck, form_shown, doubt)
+
+
+@require_http_methods(["GET", "POST"])
+def reading(request: YardRequest, reading: int) -> HttpResponse:
+    """Correct a reading: the old one stays visible, struck out."""
+    row = get_object_or_404(
+        Reading.objects.of(request.yard).live().select_related("batch"), pk=reading
+    )
+    form = ReadingForm(request.POST or None, instance=None if request.POST else row)
+    if request.method == "POST" and form.is_valid():
+        measured = dict(form.cleaned_data)
+        if not request.POST.get("taken_at"):
+            measured["taken_at"] = row.taken_at
+        services.correct_reading(reading=row, by=request.user, is_sure=True, **measured)
+        return redirect("cure:heap", row.batch_id)
+    return render(request, "cure/reading.html", {"reading": row, "form": form})
+
+
+def _measured_by_device(request: YardRequest) -> dict[str, str]:
+    """Return what a pen sent along in the address, to stand in the form."""
+    sent = {k: request.GET.get(k, "") for k in ("ph", "ec_ds_m", "temperature_c")}
+    return {k: v for k, v in sent.items() if v}
+
+
+def _doubt(
+    request: YardRequest, row: Batch, newest: list[Reading], form: ReadingForm
+) -> str:
+    """Return what is odd about a reading that nobody has said to be so yet."""
+    if request.POST.get("sure") == "1":
+        return ""
+    data = form.cleaned_data
+    day = max((data["taken_at"] - row.made_at).total_seconds() / 86400, 0.0)
+    return doubts(row, newest, data.get("ph"), data["method"], day)
+
+
+def _page(
+    request: YardRequest, row: Batch, newest: list[Reading], struck: list[Reading],
+    form: ReadingForm, doubt: str,
+) -> HttpResponse:  # fmt: skip
+    found = learned(row, newest)
+    tests = list(row.sprout_tests.filter(deleted_at=None)[:TESTS])
+    today = timezone.localdate()
+    decisions = Decision.objects.of(request.yard).live().filter(batch=row)
+    due = due_rows(row, decisions, today)
+    return render(request, "cure/heap.html", {
+        **_heaps(request),
+        **_shown(row, newest, tests, found.evaluation),
+        "batch": row,
+        "form": form,
+        "doubt": doubt,
+        "taught": found.taught,
+        "taught_by": found.count,
+        "page": _readings_page(request, row, newest),
+        "struck": struck,
+        "why": _why(request, found.evaluation),
+        "litres": request.yard.measures.volume(found.evaluation.volumes.mixed_l),
+        "due": [r for r in due if r.state in OPEN][:DUE_SHOWN],
+        "tests": tests,
+        "photos": row.photos.filter(deleted_at=None)[:PHOTOS],
+        "anyway": getattr(row, "planted_anyway", None),
+    })  # fmt: skip
+
+
+def _visits(request: YardRequest, row: Batch) -> tuple[list[Reading], list[Reading]]:
+    """Return the newest readings, and those among them that were struck out, in one query."""
+    found = (
+        Reading.objects.of(request.yard).filter(batch=row).select_related("corrected_by")
+    )
+    both = list(found[: MOST + STRUCK])
+    live = [r for r in both if r.deleted_at is None][:MOST]
+    return live, [r for r in both if r.deleted_at is not None][:STRUCK]
+
+
+def _readings_page(
+    request: YardRequest, row: Batch, newest: list[Reading]
+) -> Page[Reading]:
+    """Return a page of the readings; the first needs no query while all are at hand."""
+    found = newest if len(newest) < MOST else Reading.objects.for_batch(row)
+    return Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+
+
+def own_heap(request: YardRequest, pk: int) -> Batch:
+    """Return a live batch of the yard, or 404."""
+    found = Batch.objects.of(request.yard).live().select_related("planted_anyway", "yard")
+    row: Batch = get_object_or_404(found, pk=pk)
+    return row
+
+
+def _why(request: YardRequest, evaluation: Evaluation) -> Figure | None:
+    return figures(evaluation).get(request.GET.get("why", ""))
+
+
+def _shown(
+    row: Batch, newest: list[Reading], tests: list[SproutTest], evaluation: Evaluation
+) -> dict[str, Any]:
+    """Return what the page says and draws of a heap."""
+    today = (timezone.now() - row.made_at).days
+    ahead = evaluation.forecast
+    return {
+        "evaluation": evaluation,
+        "verdicts": heap_verdicts(row, newest, evaluation, today),
+        "week": today // 7 + 1,
+        "rows": ready_rows(row, newest, tests, evaluation, today) if ahead else [],
+        "redose": _redose(row, evaluation, today),
+        "wide": _runway(row, newest, evaluation, WIDE),
+        "middle": _runway(row, newest, evaluation, MIDDLE),
+        "narrow": _runway(row, newest, evaluation, NARROW),
+    }
+
+
+def _redose(row: Batch, evaluation: Evaluation, today: int) -> RedoseSay | None:
+    """Say whether to dose again, with what is in the heap already before the usual."""
+    used = [d.material for d in evaluation.doses]
+    limes = [m for m in used if m.family == "lime"] + [library()[s] for s in LIMES]
+    sulfurs = [m for m in used if m.sulfur_grade] + [library()[s] for s in SULFURS]
+    return redose_say(row, evaluation, today, limes, sulfurs)
+
+
+@require_POST
+def reading_delete(request: YardRequest, reading: int) -> HttpResponse:
+    """Strike out a reading, with the way back."""
+    row = get_object_or_404(Reading.objects.of(request.yard).live(), pk=reading)
+    services.delete_reading(reading=row, by=request.user)
+    say_with_undo(request, "The reading is struck out.", "cure:reading_restore", row.pk)
+    return redirect("cure:heap", row.batch_id)
+
+
+@require_POST
+def reading_restore(request: YardRequest, reading: int) -> HttpResponse:
+    """Bring a reading back."""
+    row = get_object_or_404(Reading.objects.of(request.yard), pk=reading)
+    services.restore_reading(reading=row, by=request.user)
+    return redirect("cure:heap", row.batch_id)
+
+
+def _heaps(request: YardRequest) -> dict[str, Any]:
+    found = Batch.objects.of(request.yard).live().in_cure()
+    found = found.defer("document", "analyses", "shown", "foretold")
+    return {"heaps": page_without_total(found, request.GET.get("heaps", ""), PER_PAGE)}
+
+
+def _foretold(batch: Batch) -> list[tuple[float, float]]:
+    """Return the pH by day as it was foretold on mixing day."""
+    told = (batch.foretold or {}).get("ph", [])
+    return [(float(day), ph) for day, ph in enumerate(told)]
+
+
+def _runway(
+    batch: Batch, readings: list[Reading], evaluation: Evaluation, width: int
+) -> Runway:
+    measured = [
+        (day_of(batch, r), r.ph)
+        for r in reversed(readings)
+        if r.ph is not None and r.method in PLOTTED
+    ]
+    found = evaluation.forecast
+    return runway(
+        ahead_of(found) if found else None, evaluation.ph_band, width=width, height=320,
+        readings=measured, begun=batch.made_at, foretold=_foretold(batch),
+        today=(timezone.now() - batch.made_at).total_seconds() / 86400,
+    )  # fmt: skip

@@ -1,0 +1,96 @@
+"""What else a visit brings: sprout tests, pictures, pens in buffers."""
+
+from __future__ import annotations
+
+from django.http import FileResponse, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.cure.forms import PenForm, PhotoForm, SowForm, SproutForm
+from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest
+from pelk.cure.services import visits as services
+from pelk.cure.views.heaps import own_heap
+from pelk.ui.undo import say_with_undo
+from pelk.yards.middleware import YardRequest
+
+PENS = 30
+
+
+@require_http_methods(["GET", "POST"])
+def sow(request: YardRequest, batch: int) -> HttpResponse:
+    """Guide a sprout test from the sowing on."""
+    row = own_heap(request, batch)
+    form = SowForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        test = services.sow(
+            batch=row, by=request.user, seeds=int(form.cleaned_data["seeds"])
+        )
+        return redirect("cure:sprout", test.pk)
+    return render(request, "cure/sow.html", {"batch": row, "form": form})
+
+
+@require_http_methods(["GET", "POST"])
+def sprout(request: YardRequest, test: int) -> HttpResponse:
+    """Count a sprout test; say what its index means."""
+    found = SproutTest.objects.of(request.yard).live().select_related("batch")
+    row = get_object_or_404(found, pk=test)
+    form = SproutForm(request.POST or None, seeds=row.seeds)
+    if request.method == "POST" and form.is_valid():
+        services.count_sprouts(test=row, by=request.user, **form.cleaned_data)
+        return redirect("cure:sprout", row.pk)
+    return render(request, "cure/sprout.html", {"test": row, "form": form})
+
+
+@require_http_methods(["GET", "POST"])
+def photos(request: YardRequest, batch: int) -> HttpResponse:
+    """Show the pictures of a heap; POST keeps a new one."""
+    row = own_heap(request, batch)
+    form = PhotoForm(request.POST or None, request.FILES or None)
+    if request.method == "POST" and form.is_valid():
+        services.keep_photo(
+            batch=row, by=request.user, file=form.cleaned_data["file"], kind=form.kind,
+            note=form.cleaned_data["note"],
+        )  # fmt: skip
+        return redirect("cure:photos", row.pk)
+    shown = row.photos.filter(deleted_at=None)
+    return render(
+        request, "cure/photos.html", {"batch": row, "form": form, "photos": shown}
+    )
+
+
+@require_safe
+def photo(request: YardRequest, photo: int) -> FileResponse:
+    """Send a picture to whom it belongs."""
+    row = get_object_or_404(HeapPhoto.objects.of(request.yard).live(), pk=photo)
+    answer = FileResponse(row.file.open("rb"), content_type=row.kind)
+    answer["Cache-Control"] = "private, max-age=86400"
+    answer["X-Content-Type-Options"] = "nosniff"
+    return answer
+
+
+@require_POST
+def photo_delete(request: YardRequest, photo: int) -> HttpResponse:
+    """Put a picture away, with the way back."""
+    row = get_object_or_404(HeapPhoto.objects.of(request.yard).live(), pk=photo)
+    services.delete_photo(photo=row, by=request.user)
+    say_with_undo(request, "The picture is put away.", "cure:photo_restore", row.pk)
+    return redirect("cure:photos", row.batch_id)
+
+
+@require_POST
+def photo_restore(request: YardRequest, photo: int) -> HttpResponse:
+    """Bring a picture back."""
+    row = get_object_or_404(HeapPhoto.objects.of(request.yard), pk=photo)
+    services.restore_photo(photo=row, by=request.user)
+    return redirect("cure:photos", row.batch_id)
+
+
+@require_http_methods(["GET", "POST"])
+def pens(request: YardRequest) -> HttpResponse:
+    """Check a pen in two buffers; list the checks."""
+    form = PenForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        services.check_pen(yard=request.yard, by=request.user, **form.cleaned_data)
+        return redirect("cure:pens")
+    rows = MeterCheckRow.objects.of(request.yard).live()[:PENS]
+    return render(request, "cure/pens.html", {"form": form, "rows": rows})
