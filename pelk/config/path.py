@@ -59,7 +59,7 @@ ORDER = [
     ("pots", "Pots", "", "Pots will keep what is planted, fed and judged old."),
     ("log", "Log", "log:log", ""),
 ]
-TODAY = ("today", "Today", "", "Today will gather what is due across the yard.")
+TODAY = ("today", "Today", "today:today", "")
 PH_DESK = ("ph", "pH desk", "", "The pH desk will weigh ways to raise and lower pH.")
 
 

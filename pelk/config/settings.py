@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "pelk.barrow",
     "pelk.cure",
     "pelk.exchange",
+    "pelk.today",
     "pelk.config",
 ]
 

@@ -93,7 +93,11 @@ def heaps_of(yard: Yard) -> list[Batch]:
 
 def due_of_yard(yard: Yard, today: date) -> list[DueRow]:
     """Return everything due with the resting heaps of a yard, the latest first."""
-    heaps = heaps_of(yard)
+    return due_of_heaps(yard, heaps_of(yard), today)
+
+
+def due_of_heaps(yard: Yard, heaps: list[Batch], today: date) -> list[DueRow]:
+    """Return everything due with some heaps, the latest first."""
     decisions = list(Decision.objects.of(yard).live().filter(batch__in=heaps))
     rows = [row for heap in heaps for row in due_rows(heap, decisions, today)]
     fresh = today - timedelta(days=STALE_DAYS)

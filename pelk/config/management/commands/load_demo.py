@@ -14,6 +14,7 @@ from pelk.bench.documents import MixDocument, read
 from pelk.bench.services import keep_blend, plan_recipe, save_recipe
 from pelk.config.demo_shelf import fill_shelf
 from pelk.cure.services.readings import record_reading
+from pelk.cure.services.visits import check_pen
 from pelk.shelf.models import Material
 from pelk.shelf.services.materials import keep_on_shelf
 from pelk.yards.models import User, Yard
@@ -70,6 +71,14 @@ FEED = {
 }  # fmt: skip
 SHELF = [row["material"] for mix in (CAMELLIA, AUBERGINE)
          for row in [*mix["bulk"], *mix["doses"]]]  # fmt: skip
+# The second heap heats, and then runs dry. Invented.
+SECOND_VISITS: list[tuple[float, dict[str, Any]]] = [
+    (0.1, {"ph": 5.8, "temperature_c": 15, "moisture": "sponge", "smell": "earthy"}),
+    (3, {"ph": 6.1, "temperature_c": 27, "moisture": "sponge", "smell": "ammonia",
+         "note": "warm in the middle"}),
+    (6, {"ph": 6.0, "temperature_c": 22, "ec_ds_m": 1.9, "moisture": "crumbles",
+         "smell": "earthy"}),
+]  # fmt: skip
 # Days after mixing, and what was measured. Invented.
 VISITS: list[tuple[float, dict[str, Any]]] = [
     (0.1, {"ph": 5.6, "temperature_c": 14, "moisture": "sponge", "smell": "earthy",
@@ -117,7 +126,14 @@ def load() -> Yard:
         record_reading(batch=batch, by=user, taken_at=at, **measured)
     later = made_at + timedelta(days=12)
     aubergine = save_recipe(yard=yard, by=user, document=_document(AUBERGINE), at=later)
+    second = make_batch(recipe=aubergine, by=user, at=later)
+    _tick_all(second, user)
+    finish_batch(batch=second, by=user, at=later + timedelta(hours=3))
+    for days, measured in SECOND_VISITS:
+        at = later + timedelta(days=days)
+        record_reading(batch=second, by=user, taken_at=at, **measured)
     plan_recipe(recipe=aubergine, by=user, planned=True, at=later)
+    check_pen(yard=yard, by=user, meter="yard pen", read_low=4.08, read_high=7.06)
     keep_blend(yard=yard, by=user, name=FEED["name"], document=dict(FEED), at=later)
     return yard
 

@@ -1,0 +1,1 @@
+"""Today: what is due across the stations."""

@@ -1,0 +1,102 @@
+"""What a day holds: gathered from the stations, reckoned by none."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from django.urls import reverse
+from django.utils import timezone
+
+from pelk.barrow.models import Batch
+from pelk.bench.models import Recipe
+from pelk.core.weather import weather_says
+from pelk.cure.due import SOON, DueRow, due_of_heaps, heaps_of
+from pelk.cure.models import Reading
+from pelk.log.models import Entry
+from pelk.shelf.models import ShelfItem
+from pelk.ui.lanes import Resting
+from pelk.yards.models import Yard
+
+OPEN, LOW, LATELY, DRY_LOOK, LANES = 20, 8, 6, 200, 14
+THIRSTY = (Reading.Moisture.DUST, Reading.Moisture.CRUMBLES)
+
+
+@dataclass(frozen=True, slots=True)
+class Weather:
+    """How warm it is: typed today, or the mean of the month."""
+
+    air_c: float
+    is_typed: bool
+    state: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Day:
+    """Everything the page shows."""
+
+    on: date
+    open_batches: list[Batch]
+    due: list[DueRow]
+    soon: list[DueRow]
+    dry: list[Reading]
+    low: list[ShelfItem]
+    planned: int
+    lately: list[Entry]
+    resting: list[Resting]
+    weather: Weather
+
+    @property
+    def count(self) -> int:
+        """How many things wait."""
+        return len(self.open_batches) + len(self.due) + len(self.dry)
+
+
+def day_of_yard(yard: Yard, on: date, typed_c: float | None) -> Day:
+    """Return what is due in a yard on a day."""
+    heaps = heaps_of(yard)
+    rows = due_of_heaps(yard, heaps, on)
+    entries = Entry.objects.of(yard)[:LATELY]
+    low = ShelfItem.objects.of(yard).filter(is_low=True).select_related("material")
+    barrow = Batch.objects.of(yard).live().at_the_barrow()
+    return Day(
+        on=on,
+        open_batches=list(barrow.defer("document", "analyses", "shown")[:OPEN]),
+        due=[row for row in rows if row.is_open],
+        soon=[row for row in rows if row.state == SOON],
+        dry=_dry(yard, heaps),
+        low=list(low[:LOW]),
+        planned=Recipe.objects.of(yard).live().planned().count(),
+        lately=list(entries),
+        resting=[_resting(heap) for heap in heaps[:LANES]],
+        weather=_weather(yard, on, typed_c),
+    )
+
+
+def _dry(yard: Yard, heaps: list[Batch]) -> list[Reading]:
+    """Return the newest squeeze of each heap that crumbled."""
+    found = Reading.objects.of(yard).live().filter(batch__in=heaps).exclude(moisture="")
+    newest: dict[int, Reading] = {}
+    for reading in found.select_related("batch").order_by("-taken_at")[:DRY_LOOK]:
+        newest.setdefault(reading.batch_id, reading)
+    return [r for r in newest.values() if r.moisture in THIRSTY]
+
+
+def _resting(heap: Batch) -> Resting:
+    made = timezone.localtime(heap.made_at).date()
+    outlook = heap.outlook or {}
+    early, late = outlook.get("between", (None, None))
+
+    def on(day: int | None) -> date | None:
+        return None if day is None else made + timedelta(days=day)
+
+    return Resting(
+        heap.code, heap.name, reverse("cure:heap", args=[heap.pk]), made,
+        on(outlook.get("ready")), on(early), on(late),
+    )  # fmt: skip
+
+
+def _weather(yard: Yard, on: date, typed_c: float | None) -> Weather:
+    air = yard.normals_c[on.month - 1] if typed_c is None else typed_c
+    return Weather(air, typed_c is not None, *weather_says(air))

@@ -1,0 +1,11 @@
+"""Addresses of Today."""
+
+from django.urls import path
+
+from pelk.today import views
+
+app_name = "today"
+urlpatterns = [
+    path("", views.today, name="today"),
+    path("weather/", views.weather, name="weather"),
+]

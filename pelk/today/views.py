@@ -1,0 +1,55 @@
+"""The page of the day."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST, require_safe
+
+from pelk.today.day import day_of_yard
+from pelk.ui.lanes import lanes
+from pelk.ui.numbers import read_number
+from pelk.yards.middleware import YardRequest
+
+WIDE, NARROW = 462, 358
+COLDEST, HOTTEST = -40.0, 55.0
+TYPED = "weather"
+
+
+@require_safe
+def today(request: YardRequest) -> HttpResponse:
+    """Show what is due today, what comes this week, and how the heaps rest."""
+    on = timezone.localdate()
+    day = day_of_yard(request.yard, on, _typed(request))
+    context = {
+        "day": day,
+        "drawn": [
+            (css, lanes(day.resting, on, width=width))
+            for css, width in (("only-l", WIDE), ("only-s", NARROW))
+        ],
+    }
+    return render(request, "today/today.html", context)
+
+
+@require_POST
+def weather(request: YardRequest) -> HttpResponse:
+    """Take the day's warmth as it was typed; a blank goes back to the month's mean."""
+    text = request.POST.get("air_c", "").strip()
+    value = read_number(text) if text else None
+    if text and (value is None or not COLDEST <= value <= HOTTEST):
+        messages.error(
+            request, f"“{text}” is no warmth in °C: write one number from -40 to 55."
+        )
+    elif value is None:
+        request.session.pop(TYPED, None)
+    else:
+        request.session[TYPED] = [timezone.localdate().isoformat(), value]
+    return redirect("today:today")
+
+
+def _typed(request: YardRequest) -> float | None:
+    """Return what was typed today; yesterday's no longer counts."""
+    on, value = request.session.get(TYPED, ("", None))
+    return value if on == timezone.localdate().isoformat() else None
