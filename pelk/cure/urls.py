@@ -2,11 +2,12 @@
 
 from django.urls import path
 
-from pelk.cure.views import due, heaps, visits
+from pelk.cure.views import beside, due, heaps, visits
 
 app_name = "cure"
 urlpatterns = [
     path("", heaps.heaps, name="heaps"),
+    path("beside/", beside.beside, name="beside"),
     path("pens/", visits.pens, name="pens"),
     path("heaps.ics", due.calendar_file, name="calendar_file"),
     path("calendar/<str:token>.ics", due.calendar, name="calendar"),

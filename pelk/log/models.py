@@ -1,5 +1,7 @@
 """The record of deeds: append-only."""
 
+from datetime import date
+
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
@@ -14,6 +16,7 @@ class Station(models.TextChoices):
     BENCH = "bench", "Bench"
     BARROW = "barrow", "Barrow"
     CURE = "cure", "Cure"
+    NOTE = "note", "Notes"
 
 
 class EntryQuerySet(models.QuerySet["Entry"]):
@@ -22,6 +25,20 @@ class EntryQuerySet(models.QuerySet["Entry"]):
     def of(self, yard: Yard) -> "EntryQuerySet":
         """Keep what happened in a yard, newest first."""
         return self.filter(yard=yard).order_by("-at", "-pk")
+
+    def asked(
+        self, *, kind: str = "", words: str = "", since: date | None = None,
+        until: date | None = None,
+    ) -> "EntryQuerySet":  # fmt: skip
+        """Keep what was done at a station, says every word, and fell between two days."""
+        found = self.filter(station=kind) if kind in Station.values else self
+        for word in words.split():
+            found = found.filter(text__icontains=word)
+        if since is not None:
+            found = found.filter(at__date__gte=since)
+        if until is not None:
+            found = found.filter(at__date__lte=until)
+        return found
 
 
 class Entry(models.Model):

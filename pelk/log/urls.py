@@ -5,4 +5,8 @@ from django.urls import path
 from pelk.log import views
 
 app_name = "log"
-urlpatterns = [path("", views.log, name="log")]
+urlpatterns = [
+    path("", views.log, name="log"),
+    path("log.csv", views.log_csv, name="csv"),
+    path("note/", views.note, name="note"),
+]

@@ -1,38 +1,115 @@
-"""The log's page."""
+"""The log's page, its file, and notes of one's own."""
 
+import csv
+from collections.abc import Iterator
+from datetime import date
 from itertools import groupby
+from typing import Any
+from urllib.parse import urlencode
 
-from django.core.paginator import Paginator
-from django.http import HttpResponse
-from django.shortcuts import render
+from django.contrib import messages
+from django.http import HttpResponse, StreamingHttpResponse
+from django.shortcuts import redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_safe
+from django.utils.dateparse import parse_date
+from django.views.decorators.http import require_POST, require_safe
 
-from pelk.log.models import Entry, Station
+from pelk.log.models import Entry, EntryQuerySet, Station
+from pelk.log.services import record
+from pelk.ui.pages import page_without_total
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 60
+NOTE_LENGTH = 300
+HEADS = ("at", "station", "by", "what", "address")
+CHUNK = 500
+# A cell that a spreadsheet would take for a formula.
+FORMULAS = ("=", "+", "-", "@", "\t", "\r")
 
 
 @require_safe
 def log(request: YardRequest) -> HttpResponse:
-    """Show all that happened in the yard, newest first, by month."""
-    entries = Entry.objects.of(request.yard).select_related("by")
-    kind = request.GET.get("kind", "")
-    if kind in Station.values:
-        entries = entries.filter(station=kind)
-    page = Paginator(entries, PER_PAGE).get_page(request.GET.get("page"))
+    """Show what happened in the yard, newest first, by month; narrowed as asked."""
+    asked = _asked(request)
+    entries = _entries(request, asked).select_related("by")
+    page = page_without_total(entries, request.GET.get("page", ""), PER_PAGE)
     months = [
         (month, list(deeds))
         for month, deeds in groupby(
             page, key=lambda e: timezone.localtime(e.at).strftime("%B %Y")
         )
     ]
+    query = urlencode({k: v for k, v in asked.items() if v})
     context = {
         "page": page,
         "months": months,
         "kinds": Station,
-        "kind": kind,
-        "query": f"kind={kind}&" if kind else "",
+        "asked": asked,
+        "kind": asked["kind"],
+        "words": urlencode({k: v for k, v in asked.items() if v and k != "kind"}),
+        "query": f"{query}&" if query else "",
+        "today": timezone.localdate(),
     }
     return render(request, "log/log.html", context)
+
+
+@require_safe
+def log_csv(request: YardRequest) -> StreamingHttpResponse:
+    """Send the log, narrowed as the page is, as CSV."""
+    entries = _entries(request, _asked(request)).select_related("by")
+    writer = csv.writer(_Echo())
+
+    def lines() -> Iterator[str]:
+        yield writer.writerow(HEADS)
+        for entry in entries.iterator(CHUNK):
+            at = timezone.localtime(entry.at).isoformat(timespec="minutes")
+            by = entry.by.email if entry.by else ""
+            yield writer.writerow([at, entry.station, by, _plain(entry.text), entry.url])
+
+    answer = StreamingHttpResponse(lines(), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = 'attachment; filename="pelk-log.csv"'
+    return answer
+
+
+@require_POST
+def note(request: YardRequest) -> HttpResponse:
+    """Write a note of one's own into the log."""
+    text = request.POST.get("note", "").strip()
+    if text:
+        record(
+            yard=request.yard, by=request.user, station=Station.NOTE,
+            text=text[:NOTE_LENGTH],
+        )  # fmt: skip
+    else:
+        messages.error(request, "Write the note first.")
+    return redirect("log:log")
+
+
+def _asked(request: YardRequest) -> dict[str, str]:
+    names = ("kind", "q", "since", "until")
+    return {name: request.GET.get(name, "").strip() for name in names}
+
+
+def _entries(request: YardRequest, asked: dict[str, str]) -> EntryQuerySet:
+    return Entry.objects.of(request.yard).asked(
+        kind=asked["kind"], words=asked["q"], since=_day(asked["since"]),
+        until=_day(asked["until"]),
+    )  # fmt: skip
+
+
+def _day(text: str) -> date | None:
+    try:
+        return parse_date(text)
+    except ValueError:
+        return None
+
+
+def _plain(text: str) -> str:
+    return f"'{text}" if text.startswith(FORMULAS) else text
+
+
+class _Echo:
+    """Hands each written line straight on."""
+
+    def write(self, line: Any) -> Any:
+        return line

@@ -9,7 +9,7 @@ from pelk.ui.scales import Scale, Tick
 LEFT, ROW, TOP, FOOT, RIGHT = 92, 42, 34, 8, 10
 BACK_DAYS, AHEAD_DAYS = 7, 90
 MOST_DAYS = 400
-MONTH_PX = 26
+MONTH_PX, TEXT_PX = 26, 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,7 +88,7 @@ def _lane(heap: Resting, row: int, first: date, days: int, x: Scale) -> Lane:
         end = box
         wide = max(at(heap.late) - box if heap.late else x(days) - box, 3.0)
         text = f"{heap.ready:%-d %b}"
-    is_left = box > x(days * 2 // 3)
+    is_left = box + wide > x(days) - TEXT_PX
     says = f"{heap.code} {heap.name}, mixed {heap.made:%-d %b}, {'ready about ' + text if heap.ready else text}"
     return Lane(
         heap.code, heap.name, heap.url, TOP + ROW * row + ROW // 2, start, end, box,

@@ -107,6 +107,38 @@ class TheLog(CureCase):
         yard = yard_of(self.user)
         rows = [Entry(yard=yard, station="cure", text=f"deed {i}") for i in range(130)]
         Entry.objects.bulk_create(rows)
-        with self.assertNumQueries(6):
-            self.assertContains(self.client.get("/log/?kind=cure"), "page 1 of 3")
-        self.assertContains(self.client.get("/log/?kind=cure"), "?kind=cure&amp;page=2")
+        with self.assertNumQueries(5):
+            page = self.client.get("/log/?kind=cure")
+        self.assertContains(page, "?kind=cure&amp;page=2")
+        last = self.client.get("/log/?kind=cure&page=3")
+        self.assertContains(last, "page 3")
+        self.assertNotContains(last, "page=4")
+
+    def test_it_is_searched_by_words_and_days_noted_in_and_sent_as_csv(self):
+        make_reading(self.user, self.batch, ph=6.3, note="=frost")
+        self.client.post("/log/note/", {"note": "=1+1 a visitor"})
+        page = self.client.get("/log/?q=visitor")
+        self.assertContains(page, "a visitor")
+        self.assertNotContains(page, "pH 6.3")
+        tomorrow = timezone.localdate() + timedelta(days=1)
+        page = self.client.get(f"/log/?since={tomorrow}&until=nonsense")
+        self.assertContains(page, "Nothing like that")
+        lines = b"".join(self.client.get("/log/log.csv?q=visitor")).decode().splitlines()
+        self.assertEqual(lines[0], "at,station,by,what,address")
+        # No spreadsheet takes what someone wrote for a formula.
+        self.assertIn(",'=1+1 a visitor,", lines[1])
+        self.assertEqual(len(lines), 2)
+
+    def test_two_heaps_are_set_side_by_side_by_day(self):
+        other = make_heap(self.user, days_old=9, name="Other")
+        for heap in (self.batch, other):
+            at = heap.made_at + timedelta(days=4)
+            make_reading(self.user, heap, ph=6.1, taken_at=at)
+        page = self.client.get(f"/cure/beside/?h={self.batch.pk}&h={other.pk}")
+        row = page.context["table"][0]
+        self.assertEqual(
+            (row.day, [c.batch for c in row.cells]), (4, [self.batch, other])
+        )
+        stranger = make_heap(make_user("other@cove.example", "Cove"))
+        page = self.client.get(f"/cure/beside/?h={stranger.pk}")
+        self.assertEqual(page.context["columns"], [])
