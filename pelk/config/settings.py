@@ -135,6 +135,9 @@ EMAIL_BACKEND = os.environ.get(
     "PELK_EMAIL_BACKEND", "django.core.mail.backends.filebased.EmailBackend"
 )
 EMAIL_FILE_PATH = VAR_DIR / "mail"
+# Where a pen and a scale listen (docs/devices.md); the stand-ins' own ports without a word.
+PELK_PEN = os.environ.get("PELK_PEN", "127.0.0.1:8765")
+PELK_SCALE = os.environ.get("PELK_SCALE", "127.0.0.1:8766")
 # Pictures of heaps; they are served by a view that knows whose they are, never by path.
 MEDIA_ROOT = VAR_DIR / "media"
 FILE_UPLOAD_PERMISSIONS = 0o600

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pelk.core.aim import Aim, aim_for
-from pelk.core.errors import PelkError
+from pelk.core.course import Surroundings, course
+from pelk.core.dosing import MOST_LIME_G_L, MOST_SULFUR_G_L, Advice, advise
 from pelk.core.forecast import Forecast
+from pelk.core.heap import Heap, with_doses
 from pelk.core.materials import Material
-from pelk.core.plans import Conditions
 from pelk.core.sources import cites
 
 # A dose is judged by what it has done after a quarter of a year.
@@ -17,6 +17,8 @@ WORK_DAYS = 90
 # Nearer than a pen can tell: wait.
 NEAR = 0.15
 INSIDE = 0.2
+HALVINGS = 12
+NEAR_PH = 0.02
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,23 +31,29 @@ class Redose:
         Where it goes with what is in it, a quarter of a year on. [pH]
     target_ph : float
         Just inside the band on the side it misses. [pH]
-    aim : Aim or None
+    material : Material or None
         What to add; None is to wait.
+    g_per_l : float
+        Of it, in all. [g/L]
+    advice : Advice or None
+        How much of that at once, and how long to wait.
     problem : str
         Why there is no dose, where there is none.
     """
 
     ph_by_itself: float
     target_ph: float
-    aim: Aim | None = None
+    material: Material | None = None
+    g_per_l: float = 0.0
+    advice: Advice | None = None
     problem: str = ""
 
 
 @cites(
-    "pelk", "the forecast counts what has not worked; the rest is dosed on the same curve"
+    "pelk", "the course run on with the dose given on its day; what has not worked counts"
 )
 def redose(
-    ahead: Forecast, conditions: Conditions, band: tuple[float, float], today: int,
+    ahead: Forecast, band: tuple[float, float], today: int,
     limes: Sequence[Material], sulfurs: Sequence[Material],
 ) -> Redose:  # fmt: skip
     """Return what to add to a heap, or that waiting is enough.
@@ -54,8 +62,6 @@ def redose(
     ----------
     ahead : Forecast
         Of the heap, by its readings.
-    conditions : Conditions
-        Where it lies.
     band : tuple of float
         Wanted pH.
     today : int
@@ -64,18 +70,52 @@ def redose(
         To choose from, the preferred first.
     """
     series = ahead.line.daily("ph")
-    last = len(series) - 1
-    then = float(series[min(today + WORK_DAYS, last)])
+    day = today + WORK_DAYS
+    then = float(series[min(day, len(series) - 1)])
     low, high = band
     target = float(np.clip(then, low, high))
     if abs(target - then) <= NEAR:
         return Redose(then, target)
     inside = min(INSIDE, (high - low) / 2)
+    kind, choices = ("lime", limes) if target > then else ("sulfur", sulfurs)
     target += inside if target > then else -inside
-    # The dose acts from today, on the course it would have acted on from mixing day.
-    fresh = float(series[min(WORK_DAYS, last)])
-    try:
-        aim = aim_for(ahead, conditions, fresh + target - then, WORK_DAYS, limes, sulfurs)
-    except PelkError as error:
-        return Redose(then, target, problem=error.message)
-    return Redose(then, target, aim if aim.plan else None)
+    if not choices:
+        return Redose(then, target, problem=f"there is no {kind} to dose")
+    material = choices[0]
+    most = MOST_LIME_G_L if kind == "lime" else MOST_SULFUR_G_L
+    dose = _dose(ahead.heap, ahead.around, material, (today, day), target, most)
+    if dose is None:
+        return Redose(
+            then, target, problem=f"no {kind} brings it to {target:.1f} by then"
+        )
+    grade = material.lime_grade or material.sulfur_grade
+    warm = float(np.mean(ahead.around.temperature_c))
+    advice = advise(kind, dose, grade=grade, gap=target - then, temperature_c=warm)
+    return Redose(then, target, material, dose, advice)
+
+
+def _dose(
+    heap: Heap, around: Surroundings, material: Material, days: tuple[int, int],
+    target: float, most: float,
+) -> float | None:  # fmt: skip
+    """Return the dose given on the first day that has brought the target by the second."""
+    given, judged = days
+
+    def missed(g_per_l: float) -> float:
+        dosed = with_doses(heap, [(material, g_per_l)], day=float(given))
+        return float(course(dosed, around, judged)["ph"][-1]) - target
+
+    least = 0.0
+    start = missed(least)
+    if start * missed(most) > 0:
+        return None
+    for _ in range(HALVINGS):
+        middle = (least + most) / 2
+        off = missed(middle)
+        if abs(off) < NEAR_PH:
+            return middle
+        if off * start > 0:
+            least = middle
+        else:
+            most = middle
+    return (least + most) / 2

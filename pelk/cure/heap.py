@@ -200,8 +200,7 @@ def redose_say(
     ahead = evaluation.forecast
     if ahead is None:
         return None
-    conditions = batch.plan()[0].conditions
-    found = redose(ahead, conditions, evaluation.ph_band, today, limes, sulfurs)
+    found = redose(ahead, evaluation.ph_band, today, limes, sulfurs)
     goes = f"By itself it goes to pH {found.ph_by_itself:.1f} in {WORK_DAYS} days"
     still = [
         f"{name} {share:.0%}" for name, left in
@@ -212,14 +211,13 @@ def redose_say(
         goes += f"; still to work: {', '.join(still)}"
     if found.problem:
         return RedoseSay("stop", f"{goes}. No dose mends that: {found.problem}.")
-    aim = found.aim
-    if aim is None or aim.plan is None or aim.material is None or aim.advice is None:
+    if found.material is None or found.advice is None:
         return RedoseSay("good", f"{goes}. Wait: no more lime or sulfur.")
     litres, measures = evaluation.volumes.mixed_l, batch.measures
-    name = aim.material.short_name.lower()
-    whole = measures.mass(aim.plan.g_per_l * litres, 2)
-    said = f"{goes}. {whole} of {name} more ({sig(aim.plan.g_per_l, 2)} g/L) brings it to {found.target_ph:.1f}."
-    if aim.advice.is_split:
-        now = measures.mass(aim.advice.at_once_g_l * litres, 2)
-        said += f" Give {now} now and look again after {aim.advice.wait_days} days."
+    name = found.material.short_name.lower()
+    whole = measures.mass(found.g_per_l * litres, 2)
+    said = f"{goes}. {whole} of {name} more ({sig(found.g_per_l, 2)} g/L) brings it to {found.target_ph:.1f}."
+    if found.advice.is_split:
+        now = measures.mass(found.advice.at_once_g_l * litres, 2)
+        said += f" Give {now} now and look again after {found.advice.wait_days} days."
     return RedoseSay("short", said)

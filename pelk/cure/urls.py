@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from pelk.cure.views import beside, due, heaps, visits
+from pelk.cure.views import beside, devices, due, heaps, visits
 
 app_name = "cure"
 urlpatterns = [
@@ -17,6 +17,8 @@ urlpatterns = [
     path("<int:batch>/decide/", due.decide, name="decide"),
     path("<int:batch>/anyway/", due.anyway, name="anyway"),
     path("<int:batch>/sprout/", visits.sow, name="sow"),
+    path("<int:batch>/pen/", devices.pen, name="pen"),
+    path("<int:batch>/logger/", devices.logger, name="logger"),
     path("<int:batch>/photos/", visits.photos, name="photos"),
     path("sprout/<int:test>/", visits.sprout, name="sprout"),
     path("photos/<int:photo>/", visits.photo, name="photo"),

@@ -1,6 +1,7 @@
 """Readings of a heap: kept, corrected, struck out; the heap's days move with them."""
 
-from datetime import datetime, timedelta
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -8,6 +9,7 @@ from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.barrow.outlook import outlook_of
+from pelk.core.logger_csv import LoggedRow
 from pelk.core.schedule import MOISTEN, PROBE
 from pelk.cure.due import due_rows
 from pelk.cure.learning import MOST, learned
@@ -19,6 +21,7 @@ from pelk.yards.models import User
 
 # A visit a day early counts for the probe that is due.
 EARLY_DAYS = 1
+CHUNK = 1000
 
 
 @transaction.atomic
@@ -71,6 +74,30 @@ def correct_reading(*, reading: Reading, by: User | None, **measured: Any) -> Re
         url=f"/cure/{reading.batch_id}/",
     )  # fmt: skip
     return row
+
+
+@transaction.atomic
+def record_logged(
+    *, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedRow, float]]
+) -> int:
+    """Keep the readings of a data logger, all of them; one deed in the log."""
+    Reading.objects.bulk_create(
+        [
+            Reading(
+                yard=batch.yard, batch=batch, taken_at=datetime.fromtimestamp(at, UTC),
+                ph=row.ph, ec_ds_m=row.ec_ds_m, temperature_c=row.temperature_c,
+                method=Reading.PhMethod.PEN, note="logger",
+            )
+            for row, at in rows
+        ],
+        CHUNK,
+    )  # fmt: skip
+    look_again(batch)
+    record(
+        yard=batch.yard, by=by, station=Station.CURE, url=f"/cure/{batch.pk}/",
+        text=f"{batch.code}: {len(rows)} readings of a data logger",
+    )  # fmt: skip
+    return len(rows)
 
 
 def look_again(batch: Batch) -> None:

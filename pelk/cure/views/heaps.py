@@ -43,8 +43,8 @@ def heaps(request: YardRequest) -> HttpResponse:
 def heap(request: YardRequest, batch: int) -> HttpResponse:
     """Show a heap with its readings; POST keeps a new one, or asks about an odd one."""
     row = own_heap(request, batch)
-    form = ReadingForm(request.POST or _measured_by_device(request) or None)
-    form_shown = form if request.method == "POST" else ReadingForm(initial=form.data)
+    sent = request.POST or None
+    form = ReadingForm(sent, initial=_measured_by_device(request))
     newest, struck = _visits(request, row)
     doubt = ""
     if request.method == "POST" and form.is_valid():
@@ -55,7 +55,7 @@ def heap(request: YardRequest, batch: int) -> HttpResponse:
                 batch=row, by=request.user, is_sure=is_sure, **form.cleaned_data
             )
             return redirect("cure:heap", row.pk)
-    return _page(request, row, newest, struck, form_shown, doubt)
+    return _page(request, row, newest, struck, form, doubt)
 
 
 @require_http_methods(["GET", "POST"])
@@ -76,7 +76,8 @@ def reading(request: YardRequest, reading: int) -> HttpResponse:
 
 def _measured_by_device(request: YardRequest) -> dict[str, str]:
     """Return what a pen sent along in the address, to stand in the form."""
-    sent = {k: request.GET.get(k, "") for k in ("ph", "ec_ds_m", "temperature_c")}
+    names = ("ph", "ec_ds_m", "temperature_c", "method", "moisture", "note")
+    sent = {k: request.GET.get(k, "") for k in names}
     return {k: v for k, v in sent.items() if v}
 
 
