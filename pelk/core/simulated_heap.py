@@ -91,8 +91,24 @@ def true_course(heap: Heap, around: Surroundings, days: int, truth: Truth) -> Tr
     return course(with_buffer(heap, truth.buffer), around, days, truth.draws)
 
 
+@cites("arithmetic", "the course, and what the mix's own pH is off")
 def true_ph(trace: Trace, truth: Truth, day: float) -> float:
-    """Return the true pH of a simulated heap on a day. [pH]."""
+    """Return the true pH of a simulated heap on a day.
+
+    Parameters
+    ----------
+    trace : Trace
+        What really happens.
+    truth : Truth
+        What is hidden.
+    day : float
+        Since mixing. [d]
+
+    Returns
+    -------
+    float
+        On the slurry scale. [pH]
+    """
     series = trace.daily("ph")
     return float(np.interp(day, np.arange(len(series)), series)) + truth.own_ph
 

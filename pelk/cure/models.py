@@ -194,3 +194,23 @@ class CalendarFeed(YardScoped):
 
     class Meta:
         ordering = ["-created_at"]
+
+
+class PracticeHeap(YardScoped):
+    """A simulated heap that is played: what was given, read and decided; its truth is hidden."""
+
+    case = models.CharField(max_length=40)
+    seed = models.PositiveIntegerField()
+    doses = models.JSONField("given on mixing day, g/L", default=dict)
+    given = models.JSONField("given later", default=list)
+    probes = models.JSONField("what the pen said", default=list)
+    day = models.PositiveSmallIntegerField(default=0)
+    pen_checked = models.BooleanField(default=False)
+    planted_day = models.PositiveSmallIntegerField(null=True)
+
+    class Meta:
+        ordering = ["-created_at", "-pk"]
+
+    def get_absolute_url(self) -> str:
+        """Return its page."""
+        return f"/cure/practice/{self.pk}/"

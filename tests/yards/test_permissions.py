@@ -3,6 +3,7 @@
 from django.test import TestCase
 from django.urls import URLPattern, get_resolver, reverse
 
+from pelk.cure.services.practice import begin
 from pelk.cure.services.visits import sow
 from tests.factories import (
     make_bag,
@@ -61,6 +62,7 @@ class EveryAddress(TestCase):
             "report": make_report(owner).pk,
             "sample": make_sample(owner).pk,
             "test": sow(batch=batch, by=owner, seeds=20).pk,
+            "heap": begin(yard=yard_of(owner), by=owner, case="bed-table", doses={}).pk,
             "photo": make_photo(owner, batch).pk,
         }
 

@@ -1,0 +1,82 @@
+"""What is done with a practice heap; none of it touches a real one."""
+
+from secrets import randbelow
+
+from django.db import transaction
+
+from pelk.core.practice import LAST_DAY, Given, cases, pen_reading, played
+from pelk.cure.models import PracticeHeap
+from pelk.log.models import Station
+from pelk.log.services import record
+from pelk.yards.models import User, Yard
+
+SEEDS = 100_000
+
+
+@transaction.atomic
+def begin(
+    *,
+    yard: Yard,
+    by: User | None,
+    case: str,
+    doses: dict[str, float],
+    seed: int | None = None,
+) -> PracticeHeap:
+    """Mix a practice heap with one's own doses."""
+    row: PracticeHeap = PracticeHeap.objects.create(
+        yard=yard, case=case, doses=doses, seed=randbelow(SEEDS) if seed is None else seed
+    )
+    title = cases()[case].title
+    record(
+        yard=yard, by=by, station=Station.CURE, text=f"Practice heap begun: {title}",
+        url=row.get_absolute_url(),
+    )  # fmt: skip
+    return row
+
+
+@transaction.atomic
+def wait(*, heap: PracticeHeap, days: int) -> None:
+    """Let days go by."""
+    heap.day = min(heap.day + days, LAST_DAY)
+    heap.save(update_fields=["day"])
+
+
+@transaction.atomic
+def probe(*, heap: PracticeHeap) -> None:
+    """Read the pen."""
+    case = cases()[heap.case]
+    off = 0.0 if heap.pen_checked else case.pen_off
+    found = played(case, heap.doses, given_of(heap), heap.seed)
+    ph = pen_reading(found, heap.day, off, heap.seed + len(heap.probes))
+    heap.probes = [*heap.probes, [heap.day, ph]]
+    heap.save(update_fields=["probes"])
+
+
+@transaction.atomic
+def check(*, heap: PracticeHeap) -> None:
+    """Stand the pen in its buffers and set it right."""
+    heap.pen_checked = True
+    heap.save(update_fields=["pen_checked"])
+
+
+@transaction.atomic
+def give(*, heap: PracticeHeap, slug: str, g_per_l: float) -> None:
+    """Give lime or sulfur on the day it is."""
+    heap.given = [*heap.given, [heap.day, slug, g_per_l]]
+    heap.save(update_fields=["given"])
+
+
+@transaction.atomic
+def plant(*, heap: PracticeHeap, by: User | None) -> None:
+    """Plant it: the truth comes out."""
+    heap.planted_day = heap.day
+    heap.save(update_fields=["planted_day"])
+    record(
+        yard=heap.yard, by=by, station=Station.CURE, url=heap.get_absolute_url(),
+        text=f"Practice heap planted on day {heap.day}: {cases()[heap.case].title}",
+    )  # fmt: skip
+
+
+def given_of(heap: PracticeHeap) -> list[Given]:
+    """Return what was given after mixing day."""
+    return [Given(int(day), slug, float(grams)) for day, slug, grams in heap.given]
