@@ -33,14 +33,14 @@ VIEWS = [
     ("shelf-phone", "/shelf/?show=mine", PHONE, "light"),
     ("shelf-bags", "/shelf/bags/beside/?bag=8&bag=9&bag=10&bag=7", DESK, "light"),
     ("shelf-report", "/shelf/lab/2/", DESK, "light"),
-    ("shelf-handful", "/shelf/measures/handful/", DESK, "light"),
-    ("shelf-buying", "/shelf/buying/", DESK, "light"),
+    ("today", "/today/", DESK, "light"),
+    ("today-phone", "/today/", PHONE, "light"),
     ("barrow", "/barrow/2/", DESK, "light"),
     ("barrow-phone", "/barrow/2/", PHONE, "light"),
     ("cure", "/cure/1/", DESK, "light"),
     ("cure-phone", "/cure/1/", PHONE, "light"),
     ("log", "/log/", DESK, "light"),
-    ("sources", "/sources/pelk/", DESK, "light"),
+    ("practice", "/cure/practice/", DESK, "light"),
 ]
 
 

@@ -59,6 +59,7 @@ class Step:
     title: str
     note: str
     picks: list[Pick]
+    why: str = ""
 
     @property
     def is_done(self) -> bool:
@@ -150,6 +151,10 @@ def card_of(batch: Batch) -> Card:
     )
 
 
+# Key, title, what is done, why, and what to tick.
+Draft = tuple[str, str, str, str, list[Pick]]
+
+
 class _Draft:
     """Write the steps of a load."""
 
@@ -178,19 +183,25 @@ class _Draft:
             self._draft(step, load) for step in mixing_order(self.parts, doses_l, water)
         ]
         return [
-            Step(key, title, note, [_ticked(p, ticks.get((load, p.key))) for p in picks])
-            for key, title, note, picks in drafts
+            Step(
+                key,
+                title,
+                done,
+                [_ticked(p, ticks.get((load, p.key))) for p in picks],
+                why,
+            )
+            for key, title, done, why, picks in drafts
             if picks
         ]
 
-    def _care(self) -> tuple[str, str, str, list[Pick]]:
+    def _care(self) -> Draft:
         picks = [
             Pick(f"{CARE}:{c.id}", c.text, exact="; ".join(c.materials))
             for c in self.cautions
         ]
-        return CARE, "Take care first", "", picks
+        return CARE, "Take care first", "", "", picks
 
-    def _draft(self, step: MixStep, load: int) -> tuple[str, str, str, list[Pick]]:
+    def _draft(self, step: MixStep, load: int) -> Draft:
         picks = [self._part(step.key, m, litres, load) for m, litres in step.parts]
         if step.key == BLEND:
             picks = [self._dose(d, i) for i, d in enumerate(self.evaluation.doses)]
@@ -202,10 +213,10 @@ class _Draft:
             picks = [Pick(WET, "Water", f"about {amount}" if some else "none, it is wet")]
         elif step.key == FEEL:
             picks = [Pick(FEEL, "It feels right", "or mended")]
-        return step.key, step.title, self._note(step), picks
+        return step.key, step.title, self._done(step), step.why, picks
 
-    def _note(self, step: MixStep) -> str:
-        """Return what is done at a step, then why."""
+    def _done(self, step: MixStep) -> str:
+        """Return what is done at a step, beside what is ticked."""
         done = ""
         if step.key in (SWELL, DAMP) and step.water_l > LEAST_WATER_L:
             water = self.measures.volume(step.water_l, 2)
@@ -219,7 +230,7 @@ class _Draft:
         elif step.key == FEEL:
             mixed = self.evaluation.volumes.mixed_l / self.loads
             done = "".join(map(self._mend, corrections(self.parts, mixed)))
-        return done + step.why
+        return done.strip()
 
     def _mend(self, found: Correction) -> str:
         litres = self.measures.volume(found.litres, 2)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 
 from django.urls import reverse
 from django.utils import timezone
@@ -18,7 +18,7 @@ from pelk.shelf.models import ShelfItem
 from pelk.ui.lanes import Resting
 from pelk.yards.models import Yard
 
-OPEN, LOW, LATELY, DRY_LOOK, LANES = 20, 8, 6, 200, 14
+OPEN, LOW, LATELY, LANES = 20, 8, 6, 14
 THIRSTY = (Reading.Moisture.DUST, Reading.Moisture.CRUMBLES)
 
 
@@ -33,6 +33,15 @@ class Weather:
 
 
 @dataclass(frozen=True, slots=True)
+class DryHeap:
+    """A heap that wants water."""
+
+    batch: Batch
+    squeeze: str
+    at: datetime
+
+
+@dataclass(frozen=True, slots=True)
 class Day:
     """Everything the page shows."""
 
@@ -40,7 +49,7 @@ class Day:
     open_batches: list[Batch]
     due: list[DueRow]
     soon: list[DueRow]
-    dry: list[Reading]
+    dry: list[DryHeap]
     low: list[ShelfItem]
     planned: int
     lately: list[Entry]
@@ -65,7 +74,7 @@ def day_of_yard(yard: Yard, on: date, typed_c: float | None) -> Day:
         open_batches=list(barrow.defer("document", "analyses", "shown")[:OPEN]),
         due=[row for row in rows if row.is_open],
         soon=[row for row in rows if row.state == SOON],
-        dry=_dry(yard, heaps),
+        dry=_dry(heaps),
         low=list(low[:LOW]),
         planned=Recipe.objects.of(yard).live().planned().count(),
         lately=list(entries),
@@ -74,13 +83,15 @@ def day_of_yard(yard: Yard, on: date, typed_c: float | None) -> Day:
     )
 
 
-def _dry(yard: Yard, heaps: list[Batch]) -> list[Reading]:
-    """Return the newest squeeze of each heap that crumbled."""
-    found = Reading.objects.of(yard).live().filter(batch__in=heaps).exclude(moisture="")
-    newest: dict[int, Reading] = {}
-    for reading in found.select_related("batch").order_by("-taken_at")[:DRY_LOOK]:
-        newest.setdefault(reading.batch_id, reading)
-    return [r for r in newest.values() if r.moisture in THIRSTY]
+def _dry(heaps: list[Batch]) -> list[DryHeap]:
+    """Return the heaps whose newest squeeze crumbled."""
+    found = []
+    for heap in heaps:
+        squeeze, at = (heap.outlook or {}).get("squeeze") or ("", "")
+        if squeeze in THIRSTY:
+            word = str(Reading.Moisture(squeeze).label)
+            found.append(DryHeap(heap, word, datetime.fromisoformat(at)))
+    return found
 
 
 def _resting(heap: Batch) -> Resting:

@@ -8,6 +8,7 @@ from pelk.barrow.models import Batch
 from pelk.bench.models import Recipe
 from pelk.bench.services import plan_recipe
 from pelk.cure.models import Reading
+from pelk.cure.services.practice import begin
 from tests.browser.base import BrowserTestCase
 from tests.factories import (
     PASSWORD,
@@ -20,8 +21,10 @@ from tests.factories import (
     make_sample,
     make_user,
     say,
+    yard_of,
 )
 
+CURE_PAGES = ("schedule/", "anyway/", "sprout/", "photos/", "logger/")
 VENDOR = Path(__file__).with_name("vendor")
 AXE_RUN = """async () => {
   const tags = ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"];
@@ -186,6 +189,7 @@ class Phone(BrowserTestCase):
         user = make_user()
         recipe, bag = make_recipe(user), make_bag(user, "kelp-meal", kg=0.01)
         plan_recipe(recipe=recipe, by=user, planned=True)
+        heap = make_heap(user, name="Heap")
         report = make_report(user, "Total N 1.62 % DM\nMgO 50 % DM\nZeal 12 mg/kg")
         self.sign_in(user)
         for path in ("/shelf/", "/shelf/kelp-meal/", f"/shelf/bags/beside/?bag={bag.pk}", bag.get_absolute_url(),
@@ -193,7 +197,10 @@ class Phone(BrowserTestCase):
                      "/shelf/measures/handful/", "/shelf/lab/", "/shelf/lab/new/",
                      "/shelf/kelp-meal/buy/", "/shelf/kelp-meal/value/N/", "/shelf/buying/",
                      "/exchange/materials/", recipe.get_absolute_url(), "/bench/",
-                     "/bench/blends/new/", f"/barrow/make/{recipe.pk}/", "/barrow/", "/cure/", "/log/"):  # fmt: skip
+                     "/bench/blends/new/", f"/barrow/make/{recipe.pk}/", "/barrow/", "/cure/", "/log/", "/today/",
+                     *(f"/cure/{heap.pk}/{page}" for page in CURE_PAGES),
+                     f"/barrow/{heap.pk}/made/", f"/barrow/{heap.pk}/label/",
+                     "/cure/pens/", "/cure/practice/?case=bed-table", "/cure/beside/"):  # fmt: skip
             with self.subTest(path):
                 self.page.goto(path)
                 width = self.page.evaluate("document.documentElement.scrollWidth")
@@ -250,6 +257,7 @@ class Accessibility(BrowserTestCase):
         user = make_user()
         recipe, heap = make_recipe(user), make_heap(user, name="Heap")
         make_reading(user, heap)
+        played = begin(yard=yard_of(user), by=user, case="bed-table", doses={})
         bags = [make_bag(user, slug) for slug in ("cottonseed-meal", "feather-meal")]
         report = make_report(user, "Total N 1.62 % DM\nMgO 50 % DM")
         make_measure(user), make_sample(user), say(user, "kelp-meal", N=1.2)
@@ -261,7 +269,11 @@ class Accessibility(BrowserTestCase):
         paths = ["/shelf/kelp-meal/", recipe.get_absolute_url(), "/bench/new/", "/bench/",
                  "/bench/blends/", "/bench/blends/new/",
                  f"/barrow/make/{recipe.pk}/", heap.get_absolute_url(), f"/cure/{heap.pk}/",
-                 "/log/", "/yard/settings/", "/sources/", "/barrow/", "/exchange/materials/",
+                 "/log/", "/today/", "/cure/pens/", "/cure/practice/", played.get_absolute_url(),
+                 "/cure/practice/?case=bed-table", f"/cure/beside/?h={heap.pk}",
+                 f"/barrow/{heap.pk}/made/", f"/barrow/{heap.pk}/label/",
+                 *(f"/cure/{heap.pk}/{page}" for page in CURE_PAGES),
+                 "/yard/settings/", "/sources/", "/barrow/", "/exchange/materials/",
                  *(f"/shelf/{path}" for path in shelf)]  # fmt: skip
         for scheme in ("light", "dark"):
             self.page = self.open_page(color_scheme=scheme)

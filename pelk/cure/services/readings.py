@@ -101,10 +101,14 @@ def record_logged(
 
 
 def look_again(batch: Batch) -> None:
-    """Write down what the newest sums say of a heap's days."""
-    batch.outlook = outlook_of(
-        learned(batch, list(Reading.objects.for_batch(batch)[:MOST])).evaluation
-    )
+    """Write down what the newest sums and the newest squeeze say of a heap."""
+    newest = list(Reading.objects.for_batch(batch)[:MOST])
+    squeezed = next((r for r in newest if r.moisture), None)
+    batch.outlook = outlook_of(learned(batch, newest).evaluation) | {
+        "squeeze": [squeezed.moisture, squeezed.taken_at.isoformat()]
+        if squeezed
+        else None
+    }
     batch.save(update_fields=["outlook"])
 
 

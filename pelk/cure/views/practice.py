@@ -88,14 +88,15 @@ def heap(request: YardRequest, heap: int) -> HttpResponse:
         if row.planted_day is None:
             _act(request, row)
         return redirect(row)
-    case = cases()[row.case]
+    case, asked = cases()[row.case], request.GET.get("sums", "")
     found = played(case, row.doses, services.given_of(row), row.seed)
     context = {
         "heap": row, "case": case, "parts": _parts(case), "waits": WAITS,
         "doses": [(library()[s].short_name.lower(), g) for s, g in row.doses.items() if g],
         "given": [(d, library()[s].short_name.lower(), g) for d, s, g in row.given],
         "later": tuple((s, library()[s].short_name.lower()) for s in LATER),
-        "last_day": LAST_DAY, "run": _runway(row, found),
+        "last_day": LAST_DAY, "run": _runway(row, found, with_sums=asked == "1"),
+        "sums": asked == "1",
     }  # fmt: skip
     if row.planted_day is not None:
         outcome, best = planted(case, found, row.planted_day), best_day(case, found)
@@ -130,10 +131,11 @@ def _act(request: YardRequest, row: PracticeHeap) -> None:
             services.give(heap=row, slug=slug, g_per_l=grams)
 
 
-def _runway(row: PracticeHeap, found: Played) -> Runway:
-    """Return what may be seen: the sums and the pen while it is played; the truth once it is planted."""
+def _runway(row: PracticeHeap, found: Played, *, with_sums: bool) -> Runway:
+    """Return what may be seen: the pen, and the sums when asked; the truth once it is planted."""
     believed = ahead_of(found.ahead)
-    shown, told = believed, list[tuple[float, float]]()
+    shown: Ahead | None = believed if with_sums else None
+    told: list[tuple[float, float]] = []
     if row.planted_day is not None:
         true = np.array([found.ph(day) for day in range(len(believed.middle))])
         shown = Ahead(low=true, middle=true, high=true)
