@@ -242,7 +242,8 @@ class _Draft:
         left = self.there.get(material.slug, 0.0) - (load - 1) * litres
         there = min(max(left, 0.0), litres)
         add = litres - there
-        exact = self.measures.volume(add)
+        weight = material.loose_density().typ * 1000 * add
+        exact = f"{self.measures.volume(add)}, {self.measures.mass(weight)}"
         if there:
             exact = f"{exact}, {self.measures.volume(there)} is there"
         return Pick(

@@ -132,7 +132,9 @@ class Card(BarrowCase):
         pumice = next(
             p for s in card.loads[0].steps for p in s.picks if "pumice" in p.key
         )
-        self.assertRegex(pumice.exact, "^[0-9.]+\u00a0L, 10\u00a0L is there$")
+        self.assertRegex(
+            pumice.exact, "^[0-9.]+\u00a0L, [0-9.]+\u00a0kg, 10\u00a0L is there$"
+        )
         whole = next(a for m, a in card.whole if m.slug == "pumice")
         left, all_of_it = (float(t.split("\u00a0")[0]) for t in (pumice.exact, whole))
         self.assertAlmostEqual(all_of_it - left, 10, delta=0.2)

@@ -48,7 +48,8 @@ def keep_photo(
     row: HeapPhoto = HeapPhoto.objects.create(
         yard=batch.yard, batch=batch, file=file, kind=kind, note=note
     )
-    _note(batch, by, f"{batch.code}: a picture{f', {note}' if note else ''}")
+    said = f"{batch.code}: a picture{f', {note}' if note else ''}"
+    _note(batch, by, said, url=f"/cure/{batch.pk}/photos/")
     return row
 
 
@@ -79,7 +80,8 @@ def check_pen(
     return row
 
 
-def _note(batch: Batch, by: User | None, text: str) -> None:
+def _note(batch: Batch, by: User | None, text: str, url: str = "") -> None:
     record(
-        yard=batch.yard, by=by, station=Station.CURE, text=text, url=f"/cure/{batch.pk}/"
-    )
+        yard=batch.yard, by=by, station=Station.CURE, text=text,
+        url=url or f"/cure/{batch.pk}/",
+    )  # fmt: skip
