@@ -92,7 +92,8 @@ def mixing_order(
     swelling = sum(
         v / m.loose_l_per_kg * SWELL_L_KG for m, v in bricks if m.loose_l_per_kg
     )
-    left = max(water_l, 0.0)
+    # What the bricks drink is part of the water that makes the load a sponge.
+    left = max(water_l - swelling, 0.0)
     damping = left / 2 if holders else 0.0
     steps = []
     if bricks:

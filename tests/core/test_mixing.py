@@ -23,6 +23,9 @@ class Order(SimpleTestCase):
         self.assertEqual(next(iter(found)), SWELL)
         self.assertAlmostEqual(found[SWELL].water_l, 9.0)
         self.assertNotIn(DAMP, found)
+        self.assertEqual(found[WET].water_l, 0.0)
+        more = self.steps({"coir-brick": 27.0, "perlite": 9.0}, water_l=14.0)
+        self.assertAlmostEqual(more[SWELL].water_l + more[WET].water_l, 14.0)
 
     def test_all_the_water_is_given_once(self):
         found = self.steps({"sphagnum-peat-light": 30.0, "perlite": 10.0})
