@@ -93,6 +93,8 @@ class Visits(CureCase):
         self.client.post(url, {"reason": "the pots were promised"})
         self.assertContains(self.client.get(self.url), "the pots were promised")
         self.assertTrue(Entry.objects.filter(text__contains="promised").exists())
+        self.client.post(url, {"action": "back"})
+        self.assertNotContains(self.client.get(self.url), "the pots were promised")
 
     def test_redosing_counts_what_has_not_worked_yet(self):
         lime = [{"material": "lime-calcitic-ground", "amount": 0.2, "unit": "g/L"}]

@@ -54,6 +54,13 @@ def plant_anyway(
 
 
 @transaction.atomic
+def not_planted(*, batch: Batch, by: User | None) -> None:
+    """Say that a heap was not used before it was ready after all."""
+    PlantedAnyway.objects.of(batch.yard).filter(batch=batch).delete()
+    _note(batch, by, f"{batch.code}: not planted after all")
+
+
+@transaction.atomic
 def open_feed(*, yard: Yard, by: User | None) -> CalendarFeed:
     """Give the yard a private calendar address; one that stood is revoked."""
     for old in CalendarFeed.objects.of(yard).live():

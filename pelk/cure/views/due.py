@@ -79,6 +79,9 @@ def plan(request: YardRequest, batch: int) -> HttpResponse:
 def anyway(request: YardRequest, batch: int) -> HttpResponse:
     """Plant before it is ready: what is not met is named, and a reason is asked."""
     row = own_heap(request, batch)
+    if request.POST.get("action") == "back":
+        services.not_planted(batch=row, by=request.user)
+        return redirect("cure:heap", row.pk)
     newest = list(Reading.objects.for_batch(row)[:MOST])
     today = (timezone.now() - row.made_at).days
     tests = list(row.sprout_tests.filter(deleted_at=None))
