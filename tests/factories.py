@@ -12,6 +12,7 @@ from pelk.bench.services import keep_blend, save_recipe
 from pelk.core.materials import Range
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import keep_photo
+from pelk.pots.services import fill, keep_group
 from pelk.shelf.models import Analysis, Material
 from pelk.shelf.services.bags import Printed, buy
 from pelk.shelf.services.lab import keep_report, send_sample
@@ -147,3 +148,16 @@ def make_photo(user, batch):
     return keep_photo(
         batch=batch, by=user, file=ContentFile(PNG, "heap.png"), kind="image/png", note=""
     )
+
+
+def make_pots(user, **changes):
+    """Return a group of pots."""
+    said = {"name": "Tea pots", "count": 24, "kind": "round-pot", "litres": 5.0,
+            "crop": "ericaceous", **changes}  # fmt: skip
+    return keep_group(yard=yard_of(user), by=user, **said)
+
+
+def make_fill(user, group):
+    """Return a filling of some pots."""
+    on = timezone.localdate()
+    return fill(group=group, by=user, what="old soil", taken_l=20.0, how="filled", on=on)

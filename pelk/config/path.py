@@ -11,6 +11,7 @@ from django.utils.functional import SimpleLazyObject
 
 from pelk.barrow.models import Batch
 from pelk.bench.models import Recipe
+from pelk.pots.models import PotGroup
 from pelk.shelf.models import ShelfItem
 from pelk.yards.models import Yard
 
@@ -41,13 +42,15 @@ def _counts(yard: Yard) -> dict[str, str]:
         _of(Recipe.objects.live()),
         _of(Batch.objects.live().at_the_barrow()),
         _of(Batch.objects.live().filter(finished_at__isnull=False)),
+        _of(PotGroup.objects.live()),
     )
-    shelf, low, recipes, opened, mixed = found[0]
+    shelf, low, recipes, opened, mixed, pots = found[0]
     return {
         "shelf": f"{shelf or ''}{f', {low} low' if low else ''}",
         "bench": str(recipes or ""),
         "barrow": f"{opened} open" if opened else "",
         "cure": str(mixed or ""),
+        "pots": str(pots or ""),
     }
 
 
@@ -56,7 +59,7 @@ ORDER = [
     ("bench", "Bench", "bench:book", ""),
     ("barrow", "Barrow", "barrow:batches", ""),
     ("cure", "Cure", "cure:heaps", ""),
-    ("pots", "Pots", "", "Pots will keep what is planted, fed and judged old."),
+    ("pots", "Pots", "pots:groups", ""),
     ("log", "Log", "log:log", ""),
 ]
 TODAY = ("today", "Today", "today:today", "")

@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "pelk.bench",
     "pelk.barrow",
     "pelk.cure",
+    "pelk.pots",
     "pelk.exchange",
     "pelk.today",
     "pelk.config",

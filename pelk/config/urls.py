@@ -50,6 +50,7 @@ urlpatterns = [
     path("bench/", include("pelk.bench.urls")),
     path("barrow/", include("pelk.barrow.urls")),
     path("cure/", include("pelk.cure.urls")),
+    path("pots/", include("pelk.pots.urls")),
     path("today/", include("pelk.today.urls")),
     path("exchange/", include("pelk.exchange.urls")),
     path("log/", include("pelk.log.urls")),

@@ -16,6 +16,7 @@ class Station(models.TextChoices):
     BENCH = "bench", "Bench"
     BARROW = "barrow", "Barrow"
     CURE = "cure", "Cure"
+    POTS = "pots", "Pots"
     NOTE = "note", "Notes"
 
 

@@ -8,10 +8,12 @@ from pelk.cure.services.visits import sow
 from tests.factories import (
     make_bag,
     make_blend,
+    make_fill,
     make_heap,
     make_measure,
     make_own_material,
     make_photo,
+    make_pots,
     make_reading,
     make_recipe,
     make_report,
@@ -62,6 +64,8 @@ class EveryAddress(TestCase):
             "report": make_report(owner).pk,
             "sample": make_sample(owner).pk,
             "test": sow(batch=batch, by=owner, seeds=20).pk,
+            "group": (pots := make_pots(owner)).pk,
+            "fill": make_fill(owner, pots).pk,
             "heap": begin(yard=yard_of(owner), by=owner, case="bed-table", doses={}).pk,
             "photo": make_photo(owner, batch).pk,
         }

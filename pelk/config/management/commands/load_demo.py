@@ -15,6 +15,7 @@ from pelk.bench.services import keep_blend, plan_recipe, save_recipe
 from pelk.config.demo_shelf import fill_shelf
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import check_pen
+from pelk.pots.services import keep_group
 from pelk.shelf.models import Material
 from pelk.shelf.services.materials import keep_on_shelf
 from pelk.yards.models import User, Yard
@@ -71,6 +72,14 @@ FEED = {
 }  # fmt: skip
 SHELF = [row["material"] for mix in (CAMELLIA, AUBERGINE)
          for row in [*mix["bulk"], *mix["doses"]]]  # fmt: skip
+POTS: list[dict[str, Any]] = [
+    {"name": "Tea pots", "count": 24, "kind": "round-pot", "litres": 5.0, "made_of": "clay",
+     "place": "North wall", "crop": "ericaceous", "plant": "tea camellia", "family": "Theaceae"},
+    {"name": "Aubergine tubs", "count": 12, "kind": "trade-5", "made_of": "plastic",
+     "place": "Glasshouse", "crop": "fruiting", "plant": "aubergine", "family": "Solanaceae"},
+    {"name": "Kumquat tubs", "count": 3, "kind": "tub", "litres": 35.0, "made_of": "wood",
+     "place": "South terrace", "crop": "citrus", "plant": "kumquat", "family": "Rutaceae"},
+]  # fmt: skip
 # The second heap heats, and then runs dry. Invented.
 SECOND_VISITS: list[tuple[float, dict[str, Any]]] = [
     (0.1, {"ph": 5.8, "temperature_c": 15, "moisture": "sponge", "smell": "earthy"}),
@@ -133,6 +142,8 @@ def load() -> Yard:
         at = later + timedelta(days=days)
         record_reading(batch=second, by=user, taken_at=at, **measured)
     plan_recipe(recipe=aubergine, by=user, planned=True, at=later)
+    for group in POTS:
+        keep_group(yard=yard, by=user, **group)
     check_pen(yard=yard, by=user, meter="yard pen", read_low=4.08, read_high=7.06)
     keep_blend(yard=yard, by=user, name=FEED["name"], document=dict(FEED), at=later)
     return yard

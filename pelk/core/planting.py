@@ -1,0 +1,114 @@
+"""Planting: how much mix some pots take now and later, the mulch, and what one's own filling teaches."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import pi
+from statistics import median
+
+from pelk.core.guards import answers
+from pelk.core.plans import Vessels
+from pelk.core.sources import cites
+from pelk.core.vessels import filled_volume
+
+# Half of it under the roots, the rest round them once the crown stands level.
+FIRST_SHARE = 0.5
+MULCH_CM = 3.0
+# The first watering, until it runs out below: common practice.
+WATER_L_L = 0.25
+# One's own filling is believed from this many on, and never further off than this.
+ENOUGH_FILLS, CORRECTION_SPAN = 2, (0.7, 1.4)
+NEWEST = 5
+
+
+@dataclass(frozen=True, slots=True)
+class PlantingNeed:
+    """What some pots take. [L].
+
+    Attributes
+    ----------
+    mix_l : float
+        Loose mix in all, before it settles.
+    first_l, later_l : float
+        Of it now under the roots, and round them.
+    mulch_l : float
+        On top of all of them.
+    water_l : float
+        For the first watering.
+    """
+
+    mix_l: float
+    first_l: float
+    later_l: float
+    mulch_l: float
+    water_l: float
+
+
+@cites(
+    "trade",
+    "a pot is filled to 0.88 of its brim; half first, mulch 3 cm, a quarter of its volume of water",
+)
+@answers
+def planting_need(
+    vessels: Vessels, settling: float, correction: float = 1.0, mulch_cm: float = MULCH_CM
+) -> PlantingNeed:
+    """Return what some pots take to be planted.
+
+    Parameters
+    ----------
+    vessels : Vessels
+        How many of what kind.
+    settling : float
+        Share the mix loses as it settles. [-]
+    correction : float
+        What this grower's pots took over what was reckoned. [-]
+    mulch_cm : float
+        Depth. [cm]
+    """
+    settled = filled_volume(vessels)
+    mix = settled / (1 - settling) * correction
+    each = settled / vessels.count
+    mulch = surface_of(each) * mulch_cm / 1000 * vessels.count
+    return PlantingNeed(
+        mix, FIRST_SHARE * mix, (1 - FIRST_SHARE) * mix, mulch, WATER_L_L * settled
+    )
+
+
+@cites("arithmetic", "a pot as high as it is wide")
+@answers
+def surface_of(litres: float) -> float:
+    """Return the surface of a pot of this volume, taken as high as it is wide.
+
+    Parameters
+    ----------
+    litres : float
+        Of soil in it. [L]
+
+    Returns
+    -------
+    float
+        [cm2]
+    """
+    width_cm = (4 * litres * 1000 / pi) ** (1 / 3)
+    return pi / 4 * width_cm**2
+
+
+@cites(
+    "arithmetic", "the middle of what one's own last fillings took over what was reckoned"
+)
+def own_correction(ratios: Sequence[float]) -> float:
+    """Return what this grower's pots take over what is reckoned.
+
+    Parameters
+    ----------
+    ratios : sequence of float
+        Taken over reckoned, the newest first. [-]
+
+    Returns
+    -------
+    float
+        One until two fillings are known; the middle of the newest five from then on. [-]
+    """
+    if len(ratios) < ENOUGH_FILLS:
+        return 1.0
+    low, high = CORRECTION_SPAN
+    return min(max(median(ratios[:NEWEST]), low), high)

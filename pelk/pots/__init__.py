@@ -1,0 +1,1 @@
+"""Pots: what stands where, filled with what, planted with what."""

@@ -1,0 +1,116 @@
+"""Pots as they are described, and a filling as it is written down."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.utils import timezone
+
+from pelk.core.crops import library as crops
+from pelk.core.vessels import kinds
+from pelk.pots.models import PotFill, PotGroup
+from pelk.shelf.forms.fields import NumberField, mark_errors
+from pelk.ui.numbers import sig
+from pelk.ui.units import sizes
+from pelk.yards.models import Yard
+
+TEXTS = ("name", "place", "plant", "family", "note")
+
+
+class GroupForm(forms.Form):
+    """A group of pots; every field keeps what was typed."""
+
+    name = forms.CharField(label="called", max_length=80)
+    count = NumberField(label="how many", low=1, high=1e5)
+    kind = forms.ChoiceField(label="kind of pot")
+    litres = NumberField(required=False, low=0.05, high=1e5)
+    made_of = forms.ChoiceField(label="made of", choices=PotGroup.Made.choices)
+    place = forms.CharField(label="where they stand", max_length=60, required=False)
+    crop = forms.ChoiceField(label="crop group")
+    plant = forms.CharField(label="plant", max_length=80, required=False)
+    family = forms.CharField(label="plant family", max_length=60, required=False)
+    note = forms.CharField(max_length=300, required=False)
+
+    def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.yard = yard
+        unit = yard.measures.space_unit
+        self.fields["litres"].label = f"to the brim, each, {unit}"
+        pots: Any = [(k.slug, k.name) for k in kinds().values()]
+        self.fields["kind"] = forms.ChoiceField(label="kind of pot", choices=pots)
+        groups: Any = [(c.slug, c.name.lower()) for c in crops().values()]
+        self.fields["crop"] = forms.ChoiceField(label="crop group", choices=groups)
+
+    @classmethod
+    def of(cls, group: PotGroup, yard: Yard) -> GroupForm:
+        """Return the form of a group that is kept."""
+        said = {
+            name: getattr(group, name) for name in (*TEXTS, "kind", "made_of", "crop")
+        }
+        said |= {"count": str(group.count), "litres": ""}
+        if group.litres:
+            said["litres"] = sig(yard.measures.space(group.litres), 4)
+        return cls(initial=said, yard=yard)
+
+    def clean(self) -> dict[str, Any]:
+        """Ask for a size where the kind of pot has none of its own."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        kind = kinds().get(data.get("kind", ""))
+        if (
+            kind
+            and kind.litres is None
+            and not data.get("litres")
+            and "litres" not in self.errors
+        ):
+            self.add_error("litres", "How much does one hold, filled to the brim?")
+        mark_errors(self)
+        return data
+
+    @property
+    def said(self) -> dict[str, Any]:
+        """What was described, for the service."""
+        data = dict(self.cleaned_data)
+        kind = kinds()[data["kind"]]
+        litres = data["litres"]
+        data["count"] = int(data["count"])
+        size = sizes()[self.yard.measures.space_unit]
+        data["litres"] = None if kind.litres is not None or not litres else litres * size
+        return data
+
+
+class FillForm(forms.Form):
+    """What went into the pots."""
+
+    taken = NumberField(low=0.01, high=1e6)
+    filled = NumberField(label="pots really filled", required=False, low=1, high=1e5)
+    how = forms.ChoiceField(label="as", choices=PotFill.How.choices)
+    what = forms.CharField(label="of what, if of no heap", max_length=120, required=False)
+    seasons = NumberField(label="seasons the soil had seen", required=False, high=50)
+    on = forms.DateField(
+        required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+    )
+
+    def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.yard = yard
+        self.fields["taken"].label = f"taken, loose, {yard.measures.space_unit}"
+
+    def clean_on(self) -> Any:
+        """Take today when it was left blank; refuse tomorrow."""
+        on = self.cleaned_data.get("on") or timezone.localdate()
+        if on > timezone.localdate():
+            raise forms.ValidationError("That is still to come.")
+        return on
+
+    def clean(self) -> dict[str, Any]:
+        """Mark what is wrong."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        mark_errors(self)
+        return data
+
+    @property
+    def taken_l(self) -> float:
+        """What was taken, loose. [L]."""
+        found: float = self.cleaned_data["taken"] * sizes()[self.yard.measures.space_unit]
+        return found

@@ -1,0 +1,63 @@
+"""What is read of pots and of the heaps that may fill them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from django.db.models import Sum
+from django.utils import timezone
+
+from pelk.barrow.models import Batch
+from pelk.core.planting import own_correction
+from pelk.pots.models import PotFill, PotGroup
+from pelk.yards.models import Yard
+
+CHOICES, LATEST = 40, 10
+
+
+@dataclass(frozen=True, slots=True)
+class HeapLeft:
+    """A heap that may be planted from: what is left of it, and whether it is ready."""
+
+    batch: Batch
+    left_l: float
+    ready_on: date | None
+    is_ready: bool
+
+
+def heaps_left(yard: Yard, today: date) -> list[HeapLeft]:
+    """Return the mixed heaps with what the fillings have left of them."""
+    rows = list(
+        Batch.objects.of(yard).live().in_cure().defer("document", "analyses")[:CHOICES]
+    )
+    used = dict(
+        PotFill.objects.of(yard).live().filter(batch__in=rows).order_by()
+        .values_list("batch").annotate(Sum("taken_l"))
+    )  # fmt: skip
+    return [_left(row, used.get(row.pk) or 0.0, today) for row in rows]
+
+
+def _left(row: Batch, used_l: float, today: date) -> HeapLeft:
+    day = (row.outlook or {}).get("ready")
+    on = (
+        None
+        if day is None
+        else timezone.localtime(row.made_at).date() + timedelta(days=day)
+    )
+    made_l = float(row.shown["volume"]["litres"])
+    return HeapLeft(row, max(made_l - used_l, 0.0), on, on is not None and on <= today)
+
+
+def correction_of(yard: Yard) -> tuple[float, int]:
+    """Return what this yard's pots take over what is reckoned, and how many fillings say so."""
+    rows = PotFill.objects.of(yard).live().filter(reckoned_l__gt=0)[:LATEST]
+    ratios = [r.ratio for r in rows if r.ratio]
+    return own_correction(ratios), len(ratios)
+
+
+def seasons_of(group: PotGroup, fills: list[PotFill], today: date) -> int | None:
+    """Return how many seasons the oldest soil in some pots has seen; None where they are empty."""
+    if not fills:
+        return None
+    return max(f.seasons + (today - f.on).days // 365 for f in fills)

@@ -1,0 +1,159 @@
+"""Pages of Pots: groups, what fills them, the planting card."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.paginator import Paginator
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.core.planting import planting_need
+from pelk.core.vessels import filled_volume
+from pelk.pots import services
+from pelk.pots.forms import FillForm, GroupForm
+from pelk.pots.models import PotFill, PotGroup
+from pelk.pots.selectors import HeapLeft, correction_of, heaps_left, seasons_of
+from pelk.ui.undo import say_with_undo
+from pelk.yards.middleware import YardRequest
+
+PER_PAGE = 40
+
+
+@require_safe
+def groups(request: YardRequest) -> HttpResponse:
+    """List the groups by where they stand."""
+    found = PotGroup.objects.of(request.yard).live()
+    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    return render(request, "pots/groups.html", {"page": page})
+
+
+@require_http_methods(["GET", "POST"])
+def new(request: YardRequest) -> HttpResponse:
+    """Describe a new group."""
+    return _describe(request, None)
+
+
+@require_http_methods(["GET", "POST"])
+def edit(request: YardRequest, group: int) -> HttpResponse:
+    """Describe a group otherwise."""
+    return _describe(request, own_group(request, group))
+
+
+def _describe(request: YardRequest, row: PotGroup | None) -> HttpResponse:
+    if request.method == "POST":
+        form = GroupForm(request.POST, yard=request.yard)
+        if form.is_valid():
+            kept = services.keep_group(
+                yard=request.yard, by=request.user, group=row, **form.said
+            )
+            return redirect(kept)
+    else:
+        form = GroupForm.of(row, request.yard) if row else GroupForm(yard=request.yard)
+    return render(request, "pots/describe.html", {"form": form, "group": row})
+
+
+@require_safe
+def group(request: YardRequest, group: int) -> HttpResponse:
+    """Show a group: its true volume, what fills it, how old its soil is."""
+    row = own_group(request, group)
+    fills = list(row.fills.filter(deleted_at=None).select_related("batch"))
+    measures = request.yard.measures
+    return render(request, "pots/group.html", {
+        "group": row, "fills": [(f, measures.volume(f.taken_l)) for f in fills],
+        "holds": measures.volume(filled_volume(row.vessels)),
+        "each": measures.volume(filled_volume(row.vessels) / row.count),
+        "seasons": seasons_of(row, fills, timezone.localdate()),
+    })  # fmt: skip
+
+
+@require_http_methods(["GET", "POST"])
+def plant(request: YardRequest, group: int) -> HttpResponse:
+    """Show the planting card; POST writes down what really went in."""
+    row = own_group(request, group)
+    heaps = heaps_left(request.yard, timezone.localdate())
+    asked = request.POST.get("batch", request.GET.get("batch", ""))
+    chosen = next((h for h in heaps if str(h.batch.pk) == asked), None)
+    card = _card(request, row, chosen) if chosen else None
+    form = FillForm(request.POST or None, yard=request.yard)
+    if request.method == "POST" and form.is_valid():
+        data = form.cleaned_data
+        if chosen is None and not data["what"]:
+            form.add_error("what", "Choose a heap above, or say what it was.")
+        else:
+            filled = int(data["filled"]) if data["filled"] else row.count
+            reckoned = (
+                card["need"].mix_l * filled / row.count
+                if card and data["how"] == "filled"
+                else None
+            )
+            services.fill(
+                group=row, by=request.user, taken_l=form.taken_l, how=data["how"], on=data["on"],
+                what=chosen.batch.name if chosen else data["what"],
+                batch=chosen.batch if chosen else None, reckoned_l=reckoned,
+                filled_count=filled, seasons=int(data["seasons"] or 0),
+                plants=data["how"] == "filled",
+            )  # fmt: skip
+            return redirect(row)
+    context = {"group": row, "heaps": heaps, "chosen": chosen, "card": card, "form": form}
+    return render(request, "pots/plant.html", context)
+
+
+def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft) -> dict[str, Any]:
+    """Return what the card says: reckoned as planned, corrected by one's own fillings."""
+    factor, known = correction_of(request.yard)
+    settling = chosen.batch.evaluation(samples=0).volumes.settling
+    plain = planting_need(row.vessels, settling)
+    need = planting_need(row.vessels, settling, factor)
+    measures = request.yard.measures
+    short = need.mix_l - chosen.left_l
+    return {
+        "need": plain, "known": known, "factor": f"{factor:.2f}", "settles": f"{settling:.0%}",
+        "mix": measures.volume(need.mix_l), "first": measures.volume(need.first_l),
+        "later": measures.volume(need.later_l), "mulch": measures.volume(need.mulch_l, 2),
+        "water": measures.volume(need.water_l, 2), "left": measures.volume(chosen.left_l),
+        "each_first": measures.volume(need.first_l / row.count, 2),
+        "short": measures.volume(short, 2) if short > 0 else "",
+    }  # fmt: skip
+
+
+@require_POST
+def delete(request: YardRequest, group: int) -> HttpResponse:
+    """Put a group away, with the way back."""
+    row = own_group(request, group)
+    services.delete_group(group=row, by=request.user)
+    say_with_undo(request, f"{row.name} is put away.", "pots:restore", row.pk)
+    return redirect("pots:groups")
+
+
+@require_POST
+def restore(request: YardRequest, group: int) -> HttpResponse:
+    """Bring a group back."""
+    row = get_object_or_404(PotGroup.objects.of(request.yard), pk=group)
+    services.restore_group(group=row, by=request.user)
+    return redirect(row)
+
+
+@require_POST
+def fill_delete(request: YardRequest, fill: int) -> HttpResponse:
+    """Strike out a filling, with the way back."""
+    row = get_object_or_404(PotFill.objects.of(request.yard).live(), pk=fill)
+    services.delete_fill(row=row, by=request.user)
+    say_with_undo(request, "The filling is struck out.", "pots:fill_restore", row.pk)
+    return redirect(row.group)
+
+
+@require_POST
+def fill_restore(request: YardRequest, fill: int) -> HttpResponse:
+    """Bring a filling back."""
+    row = get_object_or_404(PotFill.objects.of(request.yard), pk=fill)
+    services.restore_fill(row=row, by=request.user)
+    return redirect(row.group)
+
+
+def own_group(request: YardRequest, pk: int) -> PotGroup:
+    """Return a live group of the yard, or 404."""
+    row: PotGroup = get_object_or_404(PotGroup.objects.of(request.yard).live(), pk=pk)
+    return row

@@ -1,0 +1,102 @@
+"""Pots: described, filled from a heap, planted; what they really took corrects the next card."""
+
+from django.test import SimpleTestCase, TestCase
+from django.utils import timezone
+
+from pelk.core.errors import PelkError
+from pelk.core.plans import Vessels
+from pelk.core.planting import own_correction, planting_need, surface_of
+from pelk.pots.models import PotFill, PotGroup
+from pelk.pots.selectors import heaps_left
+from tests.factories import make_heap, make_pots, make_user, yard_of
+
+
+class Need(SimpleTestCase):
+    def test_pots_take_their_true_volume_before_it_settles(self):
+        # By hand: 24 x 5 L x 0.88 = 105.6 L settled, over 0.9.
+        need = planting_need(Vessels(kind="round-pot", count=24, litres=5), 0.10)
+        self.assertAlmostEqual(need.mix_l, 105.6 / 0.9)
+        self.assertAlmostEqual(need.first_l + need.later_l, need.mix_l)
+        self.assertAlmostEqual(need.water_l, 105.6 / 4)
+        # A pot of 1 L as high as it is wide is 10.84 cm wide: 92.3 cm2.
+        self.assertAlmostEqual(surface_of(1.0), 92.3, delta=0.1)
+        more = planting_need(Vessels(kind="round-pot", count=24, litres=5), 0.10, 1.2)
+        self.assertAlmostEqual(more.mix_l / need.mix_l, 1.2)
+        with self.assertRaises(PelkError):
+            planting_need(Vessels(kind="round-pot", count=2, litres=5), float("nan"))
+
+    def test_ones_own_fillings_correct_from_the_second_on(self):
+        self.assertEqual(own_correction([1.3]), 1.0)
+        self.assertAlmostEqual(own_correction([1.3, 1.1]), 1.2)
+        self.assertEqual(own_correction([9.0, 9.0, 9.0]), 1.4)
+
+
+class Pots(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+        self.typed = {
+            "name": "Tea pots", "count": "24", "kind": "round-pot", "litres": "5",
+            "made_of": "clay", "place": "North wall", "crop": "ericaceous",
+            "plant": "tea camellia", "family": "Theaceae",
+        }  # fmt: skip
+
+    def test_a_group_is_described_and_changed_and_bad_input_stays(self):
+        page = self.client.post("/pots/new/", {**self.typed, "litres": ""})
+        self.assertContains(page, "How much does one hold")
+        self.assertContains(page, 'value="North wall"')
+        self.client.post("/pots/new/", self.typed)
+        row = PotGroup.objects.get()
+        page = self.client.get(row.get_absolute_url())
+        self.assertContains(page, "106\u00a0L")
+        trade = {**self.typed, "kind": "trade-5", "litres": "99", "count": "3"}
+        self.client.post(f"/pots/{row.pk}/edit/", trade)
+        row.refresh_from_db()
+        self.assertEqual((row.kind, row.litres, row.count), ("trade-5", None, 3))
+        self.assertContains(self.client.get("/pots/"), "North wall")
+
+    def test_an_unready_heap_is_named_and_what_is_missing(self):
+        heap = make_heap(self.user, days_old=0)
+        row = make_pots(self.user)
+        page = self.client.get(f"/pots/{row.pk}/plant/?batch={heap.pk}")
+        self.assertContains(page, "is not ready by the sums")
+        self.assertContains(page, "short")
+        stranger = make_heap(make_user("other@cove.example", "Cove"))
+        page = self.client.get(f"/pots/{row.pk}/plant/?batch={stranger.pk}")
+        self.assertIsNone(page.context["card"])
+
+    def test_filling_counts_the_heap_down_and_teaches_the_next_card(self):
+        heap = make_heap(self.user, days_old=60)
+        row = make_pots(self.user, count=4)
+        url = f"/pots/{row.pk}/plant/?batch={heap.pk}"
+        before = self.client.get(url).context["card"]
+        reckoned = before["need"].mix_l
+        left = heaps_left(yard_of(self.user), timezone.localdate())[0].left_l
+        for _ in range(2):
+            data = {
+                "batch": heap.pk,
+                "taken": str(1.2 * reckoned),
+                "filled": "4",
+                "how": "filled",
+            }
+            self.client.post(f"/pots/{row.pk}/plant/", data)
+        after = heaps_left(yard_of(self.user), timezone.localdate())[0].left_l
+        self.assertAlmostEqual(left - after, min(2.4 * reckoned, left), delta=0.01)
+        self.assertEqual(self.client.get(url).context["card"]["factor"], "1.20")
+        row.refresh_from_db()
+        self.assertEqual(row.planted_on, timezone.localdate())
+        fill = PotFill.objects.first()
+        self.client.post(f"/pots/fills/{fill.pk}/delete/")
+        self.assertEqual(self.client.get(url).context["card"]["factor"], "1.00")
+        self.client.post(f"/pots/fills/{fill.pk}/restore/")
+        self.assertEqual(PotFill.objects.live().count(), 2)
+
+    def test_old_soil_carries_its_age_along(self):
+        row = make_pots(self.user)
+        data = {"taken": "20", "how": "layer", "what": "last year's soil", "seasons": "2"}
+        self.client.post(f"/pots/{row.pk}/plant/", {**data, "what": ""})
+        self.assertFalse(PotFill.objects.exists())
+        self.client.post(f"/pots/{row.pk}/plant/", data)
+        self.assertContains(self.client.get(row.get_absolute_url()), "has seen 2 seasons")
+        row.refresh_from_db()
+        self.assertIsNone(row.planted_on)
