@@ -108,8 +108,11 @@ def _series(
 def doubts(
     batch: Batch, readings: Sequence[Reading], ph: float | None, method: str, day: float
 ) -> str:
-    """Return what is odd about a pH before it is kept; empty where nothing is."""
-    if ph is None:
+    """Return what is odd about a pH before it is kept; empty where nothing is.
+
+    On mixing day nothing is: a pen that says neutral then is expected, and sets the start.
+    """
+    if ph is None or day <= FIRST_DAY:
         return ""
     ahead = learned(batch, readings).evaluation.forecast
     if ahead is None or day > ahead.days:

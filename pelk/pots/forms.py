@@ -88,7 +88,9 @@ class FillForm(forms.Form):
     what = forms.CharField(label="of what, if of no heap", max_length=120, required=False)
     seasons = NumberField(label="seasons the soil had seen", required=False, high=50)
     on = forms.DateField(
-        required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+        label="when; blank is today",
+        required=False,
+        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
     )
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:

@@ -28,7 +28,7 @@ class Barrow(BrowserTestCase):
 
     def test_ticks_in_a_dead_spot_are_kept_shown_and_sent(self):
         page = self.page
-        page.wait_for_function("navigator.serviceWorker.controller !== null")
+        page.evaluate("navigator.serviceWorker.ready.then(() => true)")
         page.reload()
         page.context.set_offline(True)
         picks = page.locator("#card .picks button")

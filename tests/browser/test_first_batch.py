@@ -15,6 +15,7 @@ from tests.factories import (
     make_bag,
     make_heap,
     make_measure,
+    make_pots,
     make_reading,
     make_recipe,
     make_report,
@@ -189,7 +190,7 @@ class Phone(BrowserTestCase):
         user = make_user()
         recipe, bag = make_recipe(user), make_bag(user, "kelp-meal", kg=0.01)
         plan_recipe(recipe=recipe, by=user, planned=True)
-        heap = make_heap(user, name="Heap")
+        heap, pots = make_heap(user, name="Heap"), make_pots(user)
         report = make_report(user, "Total N 1.62 % DM\nMgO 50 % DM\nZeal 12 mg/kg")
         self.sign_in(user)
         for path in ("/shelf/", "/shelf/kelp-meal/", f"/shelf/bags/beside/?bag={bag.pk}", bag.get_absolute_url(),
@@ -198,6 +199,7 @@ class Phone(BrowserTestCase):
                      "/shelf/kelp-meal/buy/", "/shelf/kelp-meal/value/N/", "/shelf/buying/",
                      "/exchange/materials/", recipe.get_absolute_url(), "/bench/",
                      "/bench/blends/new/", f"/barrow/make/{recipe.pk}/", "/barrow/", "/cure/", "/log/", "/today/",
+                     "/pots/", "/pots/new/", f"/pots/{pots.pk}/plant/?batch={heap.pk}",
                      *(f"/cure/{heap.pk}/{page}" for page in CURE_PAGES),
                      f"/barrow/{heap.pk}/made/", f"/barrow/{heap.pk}/label/",
                      "/cure/pens/", "/cure/practice/?case=bed-table", "/cure/beside/"):  # fmt: skip
@@ -257,6 +259,7 @@ class Accessibility(BrowserTestCase):
         user = make_user()
         recipe, heap = make_recipe(user), make_heap(user, name="Heap")
         make_reading(user, heap)
+        pots = make_pots(user)
         played = begin(yard=yard_of(user), by=user, case="bed-table", doses={})
         bags = [make_bag(user, slug) for slug in ("cottonseed-meal", "feather-meal")]
         report = make_report(user, "Total N 1.62 % DM\nMgO 50 % DM")
@@ -269,6 +272,8 @@ class Accessibility(BrowserTestCase):
         paths = ["/shelf/kelp-meal/", recipe.get_absolute_url(), "/bench/new/", "/bench/",
                  "/bench/blends/", "/bench/blends/new/",
                  f"/barrow/make/{recipe.pk}/", heap.get_absolute_url(), f"/cure/{heap.pk}/",
+                 "/pots/", "/pots/new/", pots.get_absolute_url(),
+                 f"/pots/{pots.pk}/plant/?batch={heap.pk}",
                  "/log/", "/today/", "/cure/pens/", "/cure/practice/", played.get_absolute_url(),
                  "/cure/practice/?case=bed-table", f"/cure/beside/?h={heap.pk}",
                  f"/barrow/{heap.pk}/made/", f"/barrow/{heap.pk}/label/",
