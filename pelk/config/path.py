@@ -63,13 +63,15 @@ ORDER = [
     ("log", "Log", "log:log", ""),
 ]
 TODAY = ("today", "Today", "today:today", "")
-PH_DESK = ("ph", "pH desk", "", "The pH desk will weigh ways to raise and lower pH.")
+PH_DESK = ("ph", "pH desk", "pots:ph_desk", "")
 
 
 def path_strip(request: HttpRequest) -> dict[str, object]:
     """Give every page its path strip."""
     app = request.resolver_match.app_name if request.resolver_match else ""
     here = "shelf" if app == "exchange" else app
+    if request.resolver_match and request.resolver_match.view_name == PH_DESK[2]:
+        here = "ph"
     yard: Yard | None = getattr(request, "yard", None)
 
     def stations() -> list[Station]:

@@ -7,6 +7,7 @@ from pelk.pots import views
 app_name = "pots"
 urlpatterns = [
     path("", views.groups, name="groups"),
+    path("ph/", views.ph_desk, name="ph_desk"),
     path("new/", views.new, name="new"),
     path("<int:group>/", views.group, name="group"),
     path("<int:group>/edit/", views.edit, name="edit"),

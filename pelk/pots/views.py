@@ -13,6 +13,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.core.planting import planting_need
 from pelk.core.vessels import filled_volume
 from pelk.pots import services
+from pelk.pots.desk import SoilForm, WaterForm, can_of, myths, ways
 from pelk.pots.forms import FillForm, GroupForm
 from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.selectors import HeapLeft, correction_of, heaps_left, seasons_of
@@ -117,6 +118,24 @@ def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft) -> dict[str, An
         "each_first": measures.volume(need.first_l / row.count, 2),
         "short": measures.volume(short, 2) if short > 0 else "",
     }  # fmt: skip
+
+
+@require_safe
+def ph_desk(request: YardRequest) -> HttpResponse:
+    """Answer how to raise or lower a soil, or sour a can of water, without a recipe."""
+    is_water = request.GET.get("way") == "water"
+    kind = WaterForm if is_water else SoilForm
+    first = kind(yard=request.yard)
+    usual = {b.name: b.field.initial or "" for b in first} | {"soil": "peat-bark"}
+    form = kind({**usual, **request.GET.dict()}, yard=request.yard)
+    context: dict[str, Any] = {"form": form, "is_water": is_water, "myths": myths()}
+    if form.is_valid():
+        if isinstance(form, WaterForm):
+            context["can"] = can_of(form, request.yard)
+        else:
+            rows, cautions, problem = ways(form, request.yard)
+            context |= {"rows": rows, "cautions": cautions, "problem": problem}
+    return render(request, "pots/ph_desk.html", context)
 
 
 @require_POST

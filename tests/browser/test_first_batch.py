@@ -199,7 +199,8 @@ class Phone(BrowserTestCase):
                      "/shelf/kelp-meal/buy/", "/shelf/kelp-meal/value/N/", "/shelf/buying/",
                      "/exchange/materials/", recipe.get_absolute_url(), "/bench/",
                      "/bench/blends/new/", f"/barrow/make/{recipe.pk}/", "/barrow/", "/cure/", "/log/", "/today/",
-                     "/pots/", "/pots/new/", f"/pots/{pots.pk}/plant/?batch={heap.pk}",
+                     "/pots/", "/pots/new/", "/pots/ph/", "/pots/ph/?way=water",
+                     f"/pots/{pots.pk}/plant/?batch={heap.pk}",
                      *(f"/cure/{heap.pk}/{page}" for page in CURE_PAGES),
                      f"/barrow/{heap.pk}/made/", f"/barrow/{heap.pk}/label/",
                      "/cure/pens/", "/cure/practice/?case=bed-table", "/cure/beside/"):  # fmt: skip
@@ -272,7 +273,7 @@ class Accessibility(BrowserTestCase):
         paths = ["/shelf/kelp-meal/", recipe.get_absolute_url(), "/bench/new/", "/bench/",
                  "/bench/blends/", "/bench/blends/new/",
                  f"/barrow/make/{recipe.pk}/", heap.get_absolute_url(), f"/cure/{heap.pk}/",
-                 "/pots/", "/pots/new/", pots.get_absolute_url(),
+                 "/pots/", "/pots/new/", pots.get_absolute_url(), "/pots/ph/", "/pots/ph/?way=water",
                  f"/pots/{pots.pk}/plant/?batch={heap.pk}",
                  "/log/", "/today/", "/cure/pens/", "/cure/practice/", played.get_absolute_url(),
                  "/cure/practice/?case=bed-table", f"/cure/beside/?h={heap.pk}",

@@ -53,11 +53,6 @@ class Pages(TestCase):
                 response = self.client.get(path)
                 self.assertContains(response, "Nothing planted here", status_code=404)
 
-    def test_stations_not_built_say_what_they_will_do(self):
-        page = self.client.get("/shelf/")
-        for sentence in ("The pH desk will weigh",):
-            self.assertContains(page, sentence)
-
     def test_every_work_has_a_page_with_what_rests_on_it(self):
         self.assertContains(self.client.get("/sources/"), "recalled from memory")
         page = self.client.get("/sources/plummer1982/")

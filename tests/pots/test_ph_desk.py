@@ -1,0 +1,75 @@
+"""The pH desk: raise, lower, and the water in a can."""
+
+from django.test import SimpleTestCase, TestCase
+
+from pelk.core.errors import PelkError
+from pelk.core.materials import library
+from pelk.core.ph_desk import acid_for_can, ways_to
+from tests.factories import make_bag, make_user
+
+SULFUR = ("sulfur-dusting", "sulfur-prill-90", "lime-calcitic-ground")
+
+
+class Ways(SimpleTestCase):
+    def ask(self, soil="coir", start=6.3, target=5.3, day=180, products=SULFUR, **more):
+        shelf = library()
+        found = ways_to(soil, start, target, day, [shelf[s] for s in products], **more)
+        return {w.material.slug: w for w in found}
+
+    def test_down_takes_sulfurs_only_and_loam_takes_several_times_as_much(self):
+        coir, loam = self.ask(), self.ask(soil="loam")
+        self.assertEqual(set(coir), {"sulfur-dusting", "sulfur-prill-90"})
+        ratio = loam["sulfur-dusting"].g_per_l / coir["sulfur-dusting"].g_per_l
+        self.assertGreater(ratio, 2)
+
+    def test_up_takes_limes_and_says_what_they_bring(self):
+        limes = ("lime-calcitic-ground", "lime-dolomitic-ground", "sulfur-dusting")
+        up = self.ask(soil="peat", start=4.2, target=5.8, products=limes)
+        self.assertEqual(set(up), set(limes[:2]))
+        self.assertGreater(up["lime-dolomitic-ground"].magnesium_mg_l, 50)
+        self.assertGreater(up["lime-calcitic-ground"].calcium_mg_l, 100)
+
+    def test_what_cannot_be_says_why(self):
+        cold = self.ask(day=14, temperature_c=5.0)
+        self.assertTrue(cold["sulfur-prill-90"].problem)
+        for start, target in ((6.0, 6.05), (6.0, 9.0), (2.0, 5.0)):
+            with self.assertRaises(PelkError):
+                self.ask(start=start, target=target)
+
+    def test_a_can_takes_twenty_times_as_much_juice_as_crystals(self):
+        # 3 meq/L to pH 5.8 leaves about a quarter: 2.3 meq; citric acid gives near 2.4 charges
+        # there, so about 1 mmol, 0.19 g a litre (order of magnitude by hand).
+        grams = acid_for_can("citric", 3.0, 7.6, 5.8, 1.0)
+        self.assertAlmostEqual(grams, 0.19, delta=0.04)
+        self.assertAlmostEqual(
+            acid_for_can("lemon", 3.0, 7.6, 5.8, 1.0) / grams, 20, delta=0.01
+        )
+        self.assertAlmostEqual(acid_for_can("citric", 3.0, 7.6, 5.8, 10.0), 10 * grams)
+        self.assertEqual(acid_for_can("citric", 3.0, 5.0, 5.8, 10.0), 0.0)
+
+
+class Desk(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+
+    def test_ways_stand_side_by_side_with_prices_and_cautions(self):
+        make_bag(self.user, "sulfur-dusting", kg=1.0, price="8.00")
+        page = self.client.get(
+            "/pots/ph/?soil=coir&volume=40&start=6.3&target=5.3&day=150&air=18"
+        )
+        self.assertContains(page, "have")
+        self.assertContains(page, "Goggles")
+        self.assertGreater(len(page.context["rows"]), 2)
+
+    def test_bad_input_stays_with_its_sentence(self):
+        page = self.client.get("/pots/ph/?start=six")
+        self.assertContains(page, 'value="six"')
+        self.assertContains(page, "Write one number")
+        page = self.client.get("/pots/ph/?start=5&target=5")
+        self.assertContains(page, "as near as a pen can tell")
+
+    def test_the_page_says_that_citric_acid_does_not_hold_a_pot(self):
+        page = self.client.get("/pots/ph/?way=water&alkalinity=180&can=10")
+        self.assertContains(page, "they do not hold a pot’s pH")
+        self.assertEqual(len(page.context["can"]["rows"]), 3)
