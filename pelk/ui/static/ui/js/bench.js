@@ -53,7 +53,7 @@
         if (!fresh) return;
         document.activeElement?.blur();
         Idiomorph.morph(form, fresh, { morphStyle: "outerHTML" });
-        htmx.process(bench());
+        for (const child of bench().children) htmx.process(child);
         htmx.trigger(document.body, "bench-read");
         show();
       })

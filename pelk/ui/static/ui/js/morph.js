@@ -27,7 +27,10 @@
       if (style !== "morph") return false;
       // Only where someone types: a button that was pressed must change with the rest.
       const ignoreActiveValue = Boolean(document.activeElement?.matches("input, textarea"));
-      return Idiomorph.morph(target, fragment.children, { morphStyle: "outerHTML", ignoreActiveValue });
+      const nodes = Idiomorph.morph(target, fragment.children, { morphStyle: "outerHTML", ignoreActiveValue });
+      // The target itself is not handed back to be set up again: it bears a passing class, so htmx
+      // would take it for changed, and forget its lock and the requests that wait on it.
+      return [...nodes].flatMap((node) => (node === target ? [...node.children] : [node]));
     },
   });
   document.addEventListener("input", () => { typed += 1; });
