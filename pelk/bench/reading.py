@@ -10,6 +10,7 @@ from django.utils import timezone
 from django.utils.html import format_html
 from msgspec import UNSET
 
+from pelk.bench import sums
 from pelk.bench.documents import MixDocument
 from pelk.bench.verdicts import ELEMENTS, Verdict, verdicts
 from pelk.core.cautions import Caution
@@ -213,19 +214,19 @@ def reading(
         picture=_picture(evaluation, measures),
         charge=[_charge(row, evaluation, how) for row in rows],
         charge_unit=how.shown,
-        cure=_cure_says(evaluation),
-        beside=_beside_a_bag(evaluation, yard, ready_bag),
+        cure=sums.cure_says(evaluation),
+        beside=sums.beside_a_bag(evaluation, yard, ready_bag),
         runways=runways,
         drivers=_drivers(ahead) if ahead else [],
         traces=_traces(evaluation),
         soil=soil_bar(air.value or 0, held.value or 0) if air and held else [],
         wanted_air=f"{evaluation.wanted_air:.0%}",
-        salts=_salts(evaluation),
+        salts=sums.salts(evaluation),
         loads=loads,
         makes=measures.volume(evaluation.volumes.mixed_l),
-        weighs=_weighs(evaluation, measures),
-        cost=_cost(evaluation, yard),
-        costs=_costs(evaluation, yard),
+        weighs=sums.weighs(evaluation, measures),
+        cost=sums.cost(evaluation, yard),
+        costs=sums.costs(evaluation, yard),
         stops=evaluation.stops,
         cautions=calm,
     )  # fmt: skip
@@ -277,70 +278,11 @@ def _pot_l(evaluation: Evaluation) -> float | None:
     return filled / pots if filled and pots else None
 
 
-def _cure_says(evaluation: Evaluation) -> str:
-    """Say how hot and how salty it gets while it lies, and what wood takes."""
-    ahead = evaluation.forecast
-    if ahead is None:
-        return ""
-    ammonium = ahead.line.daily("ammonium_mg_l")[: ahead.days + 1]
-    day, limit = int(np.argmax(ammonium)), ahead.limits.ammonium_mg_l
-    said = f"Ammonium at most {sig(float(ammonium[day]), 2)} mg/L, on day {day}"
-    above = np.flatnonzero(ammonium > limit)
-    said += (
-        f"; under {limit:.0f} after day {int(above[-1])}."
-        if above.size
-        else f"; {limit:.0f} is safe."
-    )
-    salty = int(np.argmax(ahead.ec[: ahead.days + 1]))
-    said += f" Salts at most {sig(float(ahead.ec[salty]), 2)} dS/m, on day {salty}."
-    robbed = min(ahead.free_at("N", 0), ahead.free_at("N", 30), ahead.free_at("N", 60))
-    if robbed < 0:
-        said += (
-            f" Wood ties up {sig(-robbed, 2)} mg/L of nitrogen in the first two months."
-        )
-    return said
-
-
-def _beside_a_bag(evaluation: Evaluation, yard: Yard, bag: Package | None) -> str:
-    """Say what a ready-made bag would cost beside it."""
-    more = evaluation.cost.beside(bag) if bag is not None else None
-    if more is None:
-        return ""
-    word = "more" if more > 0 else "less"
-    return f"A ready bag costs {yard.money.each(abs(more))} a litre {word}."
-
-
-def _weighs(evaluation: Evaluation, measures: Measures) -> str:
-    wet = evaluation.wet_mass.value
-    return "" if wet is None else measures.mass(wet * 1000, 2)
-
-
 def _spread(grams: Range, measures: Measures) -> str:
     """Say how far a dose by hand may be off; empty for what was weighed."""
     if grams.high <= grams.low:
         return ""
     return f"{measures.mass(grams.low, 2)} to {measures.mass(grams.high, 2)}"
-
-
-def _costs(evaluation: Evaluation, yard: Yard) -> str:
-    """Say the price in a word or two; empty where it is not known."""
-    found = evaluation.cost
-    if found.total is None:
-        return ""
-    return f"{yard.money.write(found.total)}, {yard.money.each(found.per_litre)} a litre"
-
-
-def _cost(evaluation: Evaluation, yard: Yard) -> str:
-    """Say what goes in costs, by what was paid for the last bag of each."""
-    found = evaluation.cost
-    if found.total is not None:
-        write = yard.money
-        return f"Costs {write.write(found.total)}, {write.each(found.per_litre)} a litre."
-    rows = [b.material for b in evaluation.bulk] + [d.material for d in evaluation.doses]
-    names = [m.short_name.lower() for m in rows if m.slug in found.missing]
-    if len(found.missing) == len(found.lines):
-        return ""
-    return f"Its cost is not known: no price for {', '.join(names)}."
 
 
 def _picture(evaluation: Evaluation, measures: Measures) -> Cutaway:
@@ -428,10 +370,3 @@ def ahead_of(found: Forecast) -> Ahead:
 
 def _runway(found: Forecast, evaluation: Evaluation, width: int) -> Runway:
     return runway(ahead_of(found), evaluation.ph_band, width=width, height=RUNWAY_TALL_PX)
-
-
-def _salts(evaluation: Evaluation) -> str:
-    now, later = evaluation.ec_now, evaluation.ec_later
-    if now is None or later is None:
-        return ""
-    return f"{now.value:.1f} dS/m now, {later.value:.1f} in a month"
