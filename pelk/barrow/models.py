@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from datetime import date, timedelta
 from typing import Any
 
 import msgspec
@@ -99,6 +100,10 @@ class Batch(YardScoped):
         """Return the recipe as it was frozen."""
         data: Any = self.document
         return read(data)
+
+    def date_of(self, day: int) -> date:
+        """Return the date of a day since mixing, as the yard counts days."""
+        return timezone.localtime(self.made_at).date() + timedelta(days=day)
 
     @property
     def measures(self) -> Measures:

@@ -44,7 +44,6 @@ class DueRow:
 def due_rows(batch: Batch, decisions: Iterable[Decision], today: date) -> list[DueRow]:
     """Return what is to do with a heap, in order; decided and overtaken things are marked."""
     held = {d.key: d for d in decisions if d.batch_id == batch.pk and not d.deleted_at}
-    made = timezone.localtime(batch.made_at).date()
     outlook = batch.outlook or {}
     rows: list[DueRow] = []
     for due in schedule(
@@ -52,7 +51,7 @@ def due_rows(batch: Batch, decisions: Iterable[Decision], today: date) -> list[D
         is_fed=outlook.get("is_fed", True), run_out_day=outlook.get("run_out"),
     ):  # fmt: skip
         decision = held.get(due.key)
-        on = made + timedelta(days=due.day)
+        on = batch.date_of(due.day)
         if decision is not None and decision.until is not None:
             on = max(on, decision.until)
         rows.append(DueRow(batch, due, on, _state(on, decision, today), decision))

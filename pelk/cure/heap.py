@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
 
 from django.utils.html import format_html
 
@@ -69,8 +68,7 @@ def _reading_verdict(readings: list[Reading], evaluation: Evaluation) -> Verdict
 
 def on(batch: Batch, day: int) -> str:
     """Write the date of a day since mixing."""
-    made: date = batch.made_at.date()
-    return f"{made + timedelta(days=day):%d %b}".lstrip("0")
+    return f"{batch.date_of(day):%d %b}".lstrip("0")
 
 
 def _ready_verdict(

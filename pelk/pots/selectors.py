@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 
 from django.db.models import Sum
-from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.core.planting import own_correction
@@ -40,11 +39,7 @@ def heaps_left(yard: Yard, today: date) -> list[HeapLeft]:
 
 def _left(row: Batch, used_l: float, today: date) -> HeapLeft:
     day = (row.outlook or {}).get("ready")
-    on = (
-        None
-        if day is None
-        else timezone.localtime(row.made_at).date() + timedelta(days=day)
-    )
+    on = None if day is None else row.date_of(day)
     made_l = float(row.shown["volume"]["litres"])
     return HeapLeft(row, max(made_l - used_l, 0.0), on, on is not None and on <= today)
 

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime
 
 from django.urls import reverse
-from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.bench.models import Recipe
@@ -95,15 +94,14 @@ def _dry(heaps: list[Batch]) -> list[DryHeap]:
 
 
 def _resting(heap: Batch) -> Resting:
-    made = timezone.localtime(heap.made_at).date()
     outlook = heap.outlook or {}
     early, late = outlook.get("between", (None, None))
 
     def on(day: int | None) -> date | None:
-        return None if day is None else made + timedelta(days=day)
+        return None if day is None else heap.date_of(day)
 
     return Resting(
-        heap.code, heap.name, reverse("cure:heap", args=[heap.pk]), made,
+        heap.code, heap.name, reverse("cure:heap", args=[heap.pk]), heap.date_of(0),
         on(outlook.get("ready")), on(early), on(late),
     )  # fmt: skip
 

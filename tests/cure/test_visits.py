@@ -41,6 +41,15 @@ class Visits(CureCase):
         self.assertContains(page, "corrected to pH 6.4")
         self.assertTrue(Entry.objects.filter(text__contains="was pH 6.1").exists())
 
+    def test_readings_stay_on_the_page_behind_many_that_were_struck_out(self):
+        now = timezone.now()
+        Reading.objects.bulk_create(
+            Reading(yard=self.batch.yard, batch=self.batch, ph=6.0,
+                    taken_at=now - timedelta(minutes=i), deleted_at=now if i < 45 else None)
+            for i in range(125)
+        )  # fmt: skip
+        self.assertEqual(self.client.get(self.url).context["page"].paginator.count, 80)
+
     def test_the_forecast_of_mixing_day_is_kept_whatever_is_read(self):
         told = Batch.objects.get(pk=self.batch.pk).foretold
         for day in (10, 15, 20):

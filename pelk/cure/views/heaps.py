@@ -45,7 +45,7 @@ def heap(request: YardRequest, batch: int) -> HttpResponse:
     row = own_heap(request, batch)
     sent = request.POST or None
     form = ReadingForm(sent, initial=_measured_by_device(request))
-    newest, struck = _visits(request, row)
+    newest, struck, is_all = _visits(request, row)
     doubt = ""
     if request.method == "POST" and form.is_valid():
         doubt = _doubt(request, row, newest, form)
@@ -55,7 +55,8 @@ def heap(request: YardRequest, batch: int) -> HttpResponse:
                 batch=row, by=request.user, is_sure=is_sure, **form.cleaned_data
             )
             return redirect("cure:heap", row.pk)
-    return _page(request, row, newest, struck, form, doubt)
+    readings = _readings_page(request, row, newest if is_all else None)
+    return _page(request, row, newest, struck, readings, form, doubt)
 
 
 @require_http_methods(["GET", "POST"])
@@ -94,7 +95,7 @@ def _doubt(
 
 def _page(
     request: YardRequest, row: Batch, newest: list[Reading], struck: list[Reading],
-    form: ReadingForm, doubt: str,
+    readings: Page[Reading], form: ReadingForm, doubt: str,
 ) -> HttpResponse:  # fmt: skip
     found = learned(row, newest)
     tests = list(row.sprout_tests.filter(deleted_at=None)[:TESTS])
@@ -109,7 +110,7 @@ def _page(
         "doubt": doubt,
         "taught": found.taught,
         "taught_by": found.count,
-        "page": _readings_page(request, row, newest),
+        "page": readings,
         "struck": struck,
         "why": _why(request, found.evaluation),
         "litres": request.yard.measures.volume(found.evaluation.volumes.mixed_l),
@@ -120,21 +121,27 @@ def _page(
     })  # fmt: skip
 
 
-def _visits(request: YardRequest, row: Batch) -> tuple[list[Reading], list[Reading]]:
-    """Return the newest readings, and those among them that were struck out, in one query."""
+def _visits(
+    request: YardRequest, row: Batch
+) -> tuple[list[Reading], list[Reading], bool]:
+    """Return the newest readings, those among them that were struck out, and whether that is all.
+
+    In one query.
+    """
     found = (
         Reading.objects.of(request.yard).filter(batch=row).select_related("corrected_by")
     )
     both = list(found[: MOST + STRUCK])
     live = [r for r in both if r.deleted_at is None][:MOST]
-    return live, [r for r in both if r.deleted_at is not None][:STRUCK]
+    struck = [r for r in both if r.deleted_at is not None][:STRUCK]
+    return live, struck, len(both) < MOST + STRUCK
 
 
 def _readings_page(
-    request: YardRequest, row: Batch, newest: list[Reading]
+    request: YardRequest, row: Batch, everything: list[Reading] | None
 ) -> Page[Reading]:
-    """Return a page of the readings; the first needs no query while all are at hand."""
-    found = newest if len(newest) < MOST else Reading.objects.for_batch(row)
+    """Return a page of the readings; it needs no query while all are at hand."""
+    found = Reading.objects.for_batch(row) if everything is None else everything
     return Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
 
 
