@@ -37,8 +37,10 @@ SCHOOL_DAY = 30
 KEYS = "abcdefghijklmnopqrstuvwxyz"
 ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
 PICTURE_PX = 500
-RUNWAY_TALL_PX = 206
 MOST_VERDICTS = 5
+# A fifth verdict takes its room from the runway: the side stays on one screen.
+RUNWAY_TALL_PX = 194
+RUNWAY_SHORT_PX = 154
 # Verdicts stand worst first.
 SEVERITY = ("stop", "over", "short", "wait", "none", "plenty", "good")
 # The runway is drawn for its slot, never scaled: desk, tablet, phone. A page that does
@@ -119,8 +121,6 @@ class Reading:
     cure: str
     beside: str
     runways: list[tuple[str, Runway]]
-    drivers: list[DriverReading]
-    traces: list[TraceRow]
     soil: list[Stuff]
     wanted_air: str
     salts: str
@@ -131,6 +131,17 @@ class Reading:
     costs: str
     stops: list[Caution]
     cautions: list[Caution]
+
+    @property
+    def drivers(self) -> list[DriverReading]:
+        """What moves the pH; the answer to an edit does not ask for it."""
+        ahead = self.evaluation.forecast
+        return _drivers(ahead) if ahead else []
+
+    @property
+    def traces(self) -> list[TraceRow]:
+        """What it gives of traces; the answer to an edit does not ask for it."""
+        return _traces(self.evaluation)
 
     def figure(self, key: str) -> Figure | None:
         """Return the figure that a "why" asks for."""
@@ -182,20 +193,24 @@ def reading(
     calm = [c for c in evaluation.cautions if not c.stops]
     ahead = evaluation.forecast
     slots = [("", RUNWAY_PX[slot])] if slot in RUNWAY_PX else list(RUNWAY_PX.items())
-    runways = [(css, _runway(ahead, evaluation, px)) for css, px in slots if ahead]
     rows = evaluation.ledger.elements.values() if evaluation.ledger else ()
     air, held = evaluation.air, evaluation.water_held
     how = ChargeUnits(*units, pot_l=_pot_l(evaluation))
     said = [
         *_in_time(evaluation, goal), *verdicts(evaluation), *_by_school(evaluation, goal),
     ]  # fmt: skip
+    said = sorted(said, key=lambda v: SEVERITY.index(v.state))[:MOST_VERDICTS]
+    tall = RUNWAY_SHORT_PX if len(said) == MOST_VERDICTS else RUNWAY_TALL_PX
+    runways = [
+        (css, _runway(ahead, evaluation, (px, tall))) for css, px in slots if ahead
+    ]
     costs = [
         "" if line.used is None else yard.money.write(line.used)
         for line in evaluation.cost.lines
     ]
     return Reading(
         evaluation=evaluation,
-        verdicts=sorted(said, key=lambda v: SEVERITY.index(v.state))[:MOST_VERDICTS],
+        verdicts=said,
         parts=[
             PartReading(
                 b.material.name, f"{b.share:.0%}", measures.volume(b.loose_l),
@@ -217,8 +232,6 @@ def reading(
         cure=sums.cure_says(evaluation),
         beside=sums.beside_a_bag(evaluation, yard, ready_bag),
         runways=runways,
-        drivers=_drivers(ahead) if ahead else [],
-        traces=_traces(evaluation),
         soil=soil_bar(air.value or 0, held.value or 0) if air and held else [],
         wanted_air=f"{evaluation.wanted_air:.0%}",
         salts=sums.salts(evaluation),
@@ -368,5 +381,6 @@ def ahead_of(found: Forecast) -> Ahead:
     )
 
 
-def _runway(found: Forecast, evaluation: Evaluation, width: int) -> Runway:
-    return runway(ahead_of(found), evaluation.ph_band, width=width, height=RUNWAY_TALL_PX)
+def _runway(found: Forecast, evaluation: Evaluation, size: tuple[int, int]) -> Runway:
+    width, height = size
+    return runway(ahead_of(found), evaluation.ph_band, width=width, height=height)

@@ -182,6 +182,7 @@ def _context(
         "shown": shown,
         "held": bool(form.errors),
         "is_typing": is_fragment and not request.POST.get("action"),
+        "is_quick": _target(request) == QUICK and not request.POST.get("action"),
         "parts": _part_rows(form, materials, shown),
         "doses": _dose_rows(form, materials, shown, names),
         "why": shown.figure(why) if shown and why else None,
