@@ -12,7 +12,7 @@ from pelk.bench.services import keep_blend, save_recipe
 from pelk.core.materials import Range
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import keep_photo
-from pelk.pots.services import fill, keep_group
+from pelk.pots.services import fill, keep_group, write_deed
 from pelk.shelf.models import Analysis, Material
 from pelk.shelf.services.bags import Printed, buy
 from pelk.shelf.services.lab import keep_report, send_sample
@@ -161,3 +161,8 @@ def make_fill(user, group):
     """Return a filling of some pots."""
     on = timezone.localdate()
     return fill(group=group, by=user, what="old soil", taken_l=20.0, how="filled", on=on)
+
+
+def make_deed(user, group, kind="reading", **more):
+    """Something written down of a group of pots."""
+    return write_deed(group=group, by=user, kind=kind, on=timezone.localdate(), **more)

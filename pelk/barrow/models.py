@@ -122,10 +122,15 @@ class Batch(YardScoped):
         `seen` is what was read of it; `samples` of 0 leaves the fan out; `as_planned`
         leaves out that something else went in.
         """
-        plan, shelf = self.plan()
-        if self.made and not as_planned:
-            plan = self.plan_of(self.made["litres"], self.made["grams"])
+        plan, shelf = self.plan() if as_planned else self.plan_as_made()
         return evaluate(plan, shelf, samples=samples, seen=seen)
+
+    def plan_as_made(self) -> tuple[Plan, dict[str, CoreMaterial]]:
+        """Return the plan by what really went in, with its materials."""
+        plan, shelf = self.plan()
+        if self.made:
+            plan = self.plan_of(self.made["litres"], self.made["grams"])
+        return plan, shelf
 
     def plan(self) -> tuple[Plan, dict[str, CoreMaterial]]:
         """Return the plan as frozen, with its materials."""

@@ -304,7 +304,9 @@ def _forecast(work: _Work, heap: Structure | None, samples: int, seen: Seen) -> 
 
 def _ledger(work: _Work, ahead: Forecast) -> Ledger:
     ready = ahead.ready
-    planted = ready.p50 if ready.p50 is not None else int(ready.floor_days)
+    planted = work.plan.planted_day
+    if planted is None:
+        planted = ready.p50 if ready.p50 is not None else int(ready.floor_days)
     return ledger(work.supplies, ahead, work.crop, work.mineral, planted)
 
 

@@ -120,6 +120,8 @@ class Plan:
         How far ahead to look. [d]
     pot_height_cm : float or None
         Of the mix in the pot; None takes it from the pots. [cm]
+    planted_day : int or None
+        When it was planted; None takes the day it is ready. [d]
     """
 
     name: str
@@ -131,3 +133,4 @@ class Plan:
     conditions: Conditions = Conditions()
     days: int = 180
     pot_height_cm: float | None = None
+    planted_day: int | None = None

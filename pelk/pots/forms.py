@@ -8,13 +8,17 @@ from django import forms
 from django.utils import timezone
 
 from pelk.core.crops import library as crops
+from pelk.core.feeding import tea
 from pelk.core.vessels import kinds
-from pelk.pots.models import PotFill, PotGroup
+from pelk.pots.feeding import DRESSINGS, LIQUIDS
+from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
+from pelk.shelf.selectors import known_materials
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
+CHOSEN = ("kind", "made_of", "crop", "habit", "dressing", "liquid")
 TEXTS = ("name", "place", "plant", "family", "note")
 
 
@@ -30,6 +34,11 @@ class GroupForm(forms.Form):
     crop = forms.ChoiceField(label="crop group")
     plant = forms.CharField(label="plant", max_length=80, required=False)
     family = forms.CharField(label="plant family", max_length=60, required=False)
+    habit = forms.ChoiceField(
+        label="watered", choices=PotGroup.Habit.choices, required=False
+    )
+    dressing = forms.ChoiceField(label="dressed with", required=False)
+    liquid = forms.ChoiceField(label="liquid feed", required=False)
     note = forms.CharField(max_length=300, required=False)
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
@@ -40,14 +49,22 @@ class GroupForm(forms.Form):
         pots: Any = [(k.slug, k.name) for k in kinds().values()]
         self.fields["kind"] = forms.ChoiceField(label="kind of pot", choices=pots)
         groups: Any = [(c.slug, c.name.lower()) for c in crops().values()]
+        for name, slugs in (("dressing", DRESSINGS), ("liquid", LIQUIDS)):
+            rows = known_materials(yard, slugs)
+            feeds: Any = [
+                ("", "what is on the shelf"),
+                *((s, rows[s].short_name) for s in slugs if s in rows),
+            ]
+            label = self.fields[name].label
+            self.fields[name] = forms.ChoiceField(
+                label=label, choices=feeds, required=False
+            )
         self.fields["crop"] = forms.ChoiceField(label="crop group", choices=groups)
 
     @classmethod
     def of(cls, group: PotGroup, yard: Yard) -> GroupForm:
         """Return the form of a group that is kept."""
-        said = {
-            name: getattr(group, name) for name in (*TEXTS, "kind", "made_of", "crop")
-        }
+        said = {name: getattr(group, name) for name in (*TEXTS, *CHOSEN)}
         said |= {"count": str(group.count), "litres": ""}
         if group.litres:
             said["litres"] = sig(yard.measures.space(group.litres), 4)
@@ -74,6 +91,7 @@ class GroupForm(forms.Form):
         kind = kinds()[data["kind"]]
         litres = data["litres"]
         data["count"] = int(data["count"])
+        data["habit"] = data["habit"] or PotGroup.Habit.NORMAL
         size = sizes()[self.yard.measures.space_unit]
         data["litres"] = None if kind.litres is not None or not litres else litres * size
         return data
@@ -116,3 +134,85 @@ class FillForm(forms.Form):
         """What was taken, loose. [L]."""
         found: float = self.cleaned_data["taken"] * sizes()[self.yard.measures.space_unit]
         return found
+
+
+# What can be written down on a group's page, and which numbers go with it.
+WRITES = (
+    PotDeed.Kind.READING, PotDeed.Kind.BUDS, PotDeed.Kind.LEAVES, PotDeed.Kind.TEA,
+    PotDeed.Kind.MANURE, PotDeed.Kind.HARVEST, PotDeed.Kind.STARS, PotDeed.Kind.NOTE,
+)  # fmt: skip
+FIGURES = {
+    PotDeed.Kind.READING: ("ph", "ec_ds_m"),
+    PotDeed.Kind.TEA: ("age_h",),
+    PotDeed.Kind.HARVEST: ("kg",),
+    PotDeed.Kind.STARS: ("stars",),
+}
+
+
+class DeedForm(forms.Form):
+    """What was read, seen or done; only the numbers that belong to it count."""
+
+    kind = forms.ChoiceField(label="what", choices=[(k.value, k.label) for k in WRITES])
+    on = forms.DateField(
+        label="when; blank is today",
+        required=False,
+        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+    )
+    ph = NumberField(label="pH of the run-off", required=False, low=2, high=11)
+    ec_ds_m = NumberField(label="salts, dS/m", required=False, high=30)
+    age_h = NumberField(label="hours since the air stopped", required=False, high=1000)
+    sweetened = forms.BooleanField(label="brewed with sugar or kelp", required=False)
+    raw = forms.BooleanField(label="brewed from raw manure", required=False)
+    kg = NumberField(label="harvest, kg", required=False, high=1e5)
+    stars = NumberField(label="stars, 1 to 5", required=False, low=1, high=5)
+    text = forms.CharField(label="in words", max_length=300, required=False)
+
+    def clean_on(self) -> Any:
+        """Take today when it was left blank; refuse tomorrow."""
+        on = self.cleaned_data.get("on") or timezone.localdate()
+        if on > timezone.localdate():
+            raise forms.ValidationError("That is still to come.")
+        return on
+
+    def clean(self) -> dict[str, Any]:
+        """Ask for the number that the kind is about."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        kind = data.get("kind", "")
+        wanted = FIGURES.get(kind, ())
+        if (
+            wanted
+            and all(data.get(n) is None for n in wanted)
+            and not set(wanted) & set(self.errors)
+        ):
+            self.add_error(wanted[0], "What was it?")
+        if kind == PotDeed.Kind.NOTE and not data.get("text"):
+            self.add_error("text", "What is to be remembered?")
+        mark_errors(self)
+        return data
+
+    @property
+    def said(self) -> dict[str, Any]:
+        """What was written, for the service."""
+        data = self.cleaned_data
+        figures = {
+            n: data[n] for n in FIGURES.get(data["kind"], ()) if data.get(n) is not None
+        }
+        if data["kind"] == PotDeed.Kind.TEA:
+            figures |= {n: 1.0 for n in ("sweetened", "raw") if data.get(n)}
+        return {
+            "kind": data["kind"],
+            "on": data["on"],
+            "text": data["text"],
+            "figures": figures,
+        }
+
+    def warnings(self, group: PotGroup) -> list[str]:
+        """Say what stands against it."""
+        data = self.cleaned_data
+        if data["kind"] != PotDeed.Kind.TEA:
+            return []
+        is_food = "food" in crops()[group.crop].tags
+        found = tea(
+            data["age_h"], food=is_food, sweetened=data["sweetened"], raw=data["raw"]
+        )
+        return [found.text]

@@ -23,6 +23,11 @@ class PotGroup(YardScoped):
         WOOD = "wood", "wood"
         GROUND = "ground", "the ground"
 
+    class Habit(models.TextChoices):
+        NORMAL = "normal", "as it dries"
+        OVER = "over", "often, a little too much"
+        UNDER = "under", "rarely"
+
     name = models.CharField(max_length=80)
     place = models.CharField(max_length=60, blank=True)
     kind = models.CharField("kind of pot", max_length=20)
@@ -34,6 +39,13 @@ class PotGroup(YardScoped):
     family = models.CharField("plant family", max_length=60, blank=True)
     planted_on = models.DateField(null=True, blank=True)
     note = models.CharField(max_length=300, blank=True)
+    habit = models.CharField(
+        "watered", max_length=10, choices=Habit, default=Habit.NORMAL
+    )
+    dressing = models.CharField("dressed with", max_length=80, blank=True)
+    liquid = models.CharField("liquid feed", max_length=80, blank=True)
+    # The plan of its feeding by the newest sums, so that Today reads and reckons nothing.
+    plan = models.JSONField("feeding plan", null=True, blank=True, editable=False)
 
     class Meta:
         ordering = ["place", "name", "pk"]
@@ -90,3 +102,50 @@ class PotFill(YardScoped):
     def ratio(self) -> float | None:
         """Taken over reckoned, where both are known."""
         return self.taken_l / self.reckoned_l if self.reckoned_l else None
+
+
+SAID = {
+    "ph": "pH {:.1f}", "ec_ds_m": "{:.1f} dS/m", "age_h": "{:g} hours old", "kg": "{:g} kg",
+    "stars": "{:g} of 5 stars", "air": "{:.0%} air", "water": "{:.0%} water",
+    "wet_kg": "{:.2f} kg watered", "dry_kg": "{:.2f} kg thirsty", "days": "{:g} days between",
+}  # fmt: skip
+
+
+class PotDeed(YardScoped):
+    """What was done with a group of pots, or seen on it."""
+
+    class Kind(models.TextChoices):
+        DONE = "done", "done"
+        SKIPPED = "skipped", "skipped"
+        READING = "reading", "reading"
+        BUDS = "buds", "flower buds seen"
+        LEAVES = "leaves", "true leaves well grown"
+        TEA = "tea", "tea brewed"
+        MANURE = "manure", "raw manure given"
+        DRAINED = "drained", "drain test"
+        LIFTED = "lifted", "lift test"
+        HARVEST = "harvest", "harvest"
+        STARS = "stars", "season judged"
+        NOTE = "note", "note"
+
+    group = models.ForeignKey(PotGroup, models.CASCADE, related_name="deeds")
+    kind = models.CharField(max_length=10, choices=Kind)
+    # Which row of the plan it answers.
+    key = models.CharField(max_length=40, blank=True)
+    on = models.DateField(default=timezone.localdate)
+    text = models.CharField(max_length=300, blank=True)
+    # What was measured: ph, ec_ds_m, kg, air and the like.
+    figures = models.JSONField(default=dict, blank=True)
+
+    class Meta:
+        ordering = ["-on", "-pk"]
+        indexes = [models.Index(fields=["group", "-on", "-id"])]
+
+    @property
+    def says(self) -> str:
+        """What it was, with its numbers and words."""
+        numbers = [
+            form.format(self.figures[k]) for k, form in SAID.items() if k in self.figures
+        ]
+        said = ", ".join([str(self.get_kind_display()), *numbers])
+        return f"{said}: {self.text}" if self.text else said

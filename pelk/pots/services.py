@@ -3,12 +3,15 @@
 from datetime import date
 from typing import Any
 
+import msgspec
 from django.db import transaction
+from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.log.models import Station
 from pelk.log.services import record
-from pelk.pots.models import PotFill, PotGroup
+from pelk.pots.feeding import FeedRow, reckon
+from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.ui.numbers import sig
 from pelk.yards.models import User, Yard
 
@@ -23,6 +26,7 @@ def keep_group(
     for name, value in said.items():
         setattr(row, name, value)
     row.save()
+    refresh(row)
     _note(row, by, f"{row.name}: {row.count} pots {'set up' if is_new else 'changed'}")
     return row
 
@@ -56,6 +60,7 @@ def fill(
     if plants:
         group.planted_on = on
         group.save(update_fields=["planted_on"])
+    refresh(group)
     litres = group.yard.measures.volume(taken_l)
     many = f", {sig(filled_count)} pots" if filled_count else ""
     _note(
@@ -68,6 +73,7 @@ def fill(
 def delete_fill(*, row: PotFill, by: User | None) -> None:
     """Strike out a filling."""
     row.put_away()
+    refresh(row.group)
     _note(row.group, by, f"{row.group.name}: a filling struck out")
 
 
@@ -75,7 +81,59 @@ def delete_fill(*, row: PotFill, by: User | None) -> None:
 def restore_fill(*, row: PotFill, by: User | None) -> None:
     """Bring a filling back."""
     row.bring_back()
+    refresh(row.group)
     _note(row.group, by, f"{row.group.name}: a filling brought back")
+
+
+@transaction.atomic
+def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
+    """Tick a row of the plan, or skip it."""
+    what = f"{row.feeding.kind}: {row.feeding.what}"
+    deed: PotDeed = PotDeed.objects.create(
+        yard=row.group.yard, group=row.group, kind=kind, key=row.key, on=on,
+        text=f"{what}, {row.amount}"[:300] if row.amount else what,
+    )  # fmt: skip
+    word = "" if kind == PotDeed.Kind.DONE else " skipped"
+    _note(row.group, by, f"{row.group.name}: {deed.text}{word}")
+    return deed
+
+
+@transaction.atomic
+def write_deed(
+    *, group: PotGroup, by: User | None, kind: str, on: date, text: str = "",
+    figures: dict[str, float] | None = None,
+) -> PotDeed:  # fmt: skip
+    """Write down what was seen or done outside the plan; the plan is reckoned again."""
+    deed: PotDeed = PotDeed.objects.create(
+        yard=group.yard, group=group, kind=kind, on=on, text=text[:300],
+        figures=figures or {},
+    )  # fmt: skip
+    refresh(group)
+    _note(group, by, f"{group.name}: {deed.says}")
+    return deed
+
+
+@transaction.atomic
+def delete_deed(*, deed: PotDeed, by: User | None) -> None:
+    """Strike out a deed."""
+    deed.put_away()
+    refresh(deed.group)
+    _note(deed.group, by, f"{deed.group.name}: {deed.get_kind_display()} struck out")
+
+
+@transaction.atomic
+def restore_deed(*, deed: PotDeed, by: User | None) -> None:
+    """Bring a deed back."""
+    deed.bring_back()
+    refresh(deed.group)
+    _note(deed.group, by, f"{deed.group.name}: {deed.get_kind_display()} brought back")
+
+
+def refresh(group: PotGroup) -> None:
+    """Reckon a group's feeding again, and keep it."""
+    found = reckon(group, timezone.localdate())
+    group.plan = None if found is None else msgspec.to_builtins(found)
+    group.save(update_fields=["plan"])
 
 
 def _note(group: PotGroup, by: User | None, text: str, *, with_link: bool = True) -> None:

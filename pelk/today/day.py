@@ -13,11 +13,13 @@ from pelk.core.weather import weather_says
 from pelk.cure.due import SOON, DueRow, due_of_heaps, heaps_of
 from pelk.cure.models import Reading
 from pelk.log.models import Entry
+from pelk.pots.feeding import SOON as POTS_SOON
+from pelk.pots.feeding import FeedRow, due_of_pots
 from pelk.shelf.models import ShelfItem
 from pelk.ui.lanes import Resting
 from pelk.yards.models import Yard
 
-OPEN, LOW, LATELY, LANES = 20, 8, 6, 14
+OPEN, LOW, LATELY, LANES, POTS = 20, 8, 6, 14, 40
 THIRSTY = (Reading.Moisture.DUST, Reading.Moisture.CRUMBLES)
 
 
@@ -48,6 +50,8 @@ class Day:
     open_batches: list[Batch]
     due: list[DueRow]
     soon: list[DueRow]
+    pots: list[FeedRow]
+    pots_soon: list[FeedRow]
     dry: list[DryHeap]
     low: list[ShelfItem]
     planned: int
@@ -58,13 +62,14 @@ class Day:
     @property
     def count(self) -> int:
         """How many things wait."""
-        return len(self.open_batches) + len(self.due) + len(self.dry)
+        return len(self.open_batches) + len(self.due) + len(self.dry) + len(self.pots)
 
 
 def day_of_yard(yard: Yard, on: date, typed_c: float | None) -> Day:
     """Return what is due in a yard on a day."""
     heaps = heaps_of(yard)
     rows = due_of_heaps(yard, heaps, on)
+    pots = due_of_pots(yard, on)
     entries = Entry.objects.of(yard)[:LATELY]
     low = ShelfItem.objects.of(yard).filter(is_low=True).select_related("material")
     barrow = Batch.objects.of(yard).live().at_the_barrow()
@@ -73,6 +78,8 @@ def day_of_yard(yard: Yard, on: date, typed_c: float | None) -> Day:
         open_batches=list(barrow.defer("document", "analyses", "shown")[:OPEN]),
         due=[row for row in rows if row.is_open],
         soon=[row for row in rows if row.state == SOON],
+        pots=[row for row in pots if row.is_open][:POTS],
+        pots_soon=[row for row in pots if row.state == POTS_SOON][:POTS],
         dry=_dry(heaps),
         low=list(low[:LOW]),
         planned=Recipe.objects.of(yard).live().planned().count(),

@@ -8,6 +8,7 @@ from pelk.cure.services.visits import sow
 from tests.factories import (
     make_bag,
     make_blend,
+    make_deed,
     make_fill,
     make_heap,
     make_measure,
@@ -66,6 +67,7 @@ class EveryAddress(TestCase):
             "test": sow(batch=batch, by=owner, seeds=20).pk,
             "group": (pots := make_pots(owner)).pk,
             "fill": make_fill(owner, pots).pk,
+            "deed": make_deed(owner, pots).pk,
             "heap": begin(yard=yard_of(owner), by=owner, case="bed-table", doses={}).pk,
             "photo": make_photo(owner, batch).pk,
         }

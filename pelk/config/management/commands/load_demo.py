@@ -15,7 +15,8 @@ from pelk.bench.services import keep_blend, plan_recipe, save_recipe
 from pelk.config.demo_shelf import fill_shelf
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import check_pen
-from pelk.pots.services import keep_group
+from pelk.pots.models import PotGroup
+from pelk.pots.services import fill, keep_group, write_deed
 from pelk.shelf.models import Material
 from pelk.shelf.services.materials import keep_on_shelf
 from pelk.yards.models import User, Yard
@@ -80,6 +81,16 @@ POTS: list[dict[str, Any]] = [
     {"name": "Kumquat tubs", "count": 3, "kind": "tub", "litres": 35.0, "made_of": "wood",
      "place": "South terrace", "crop": "citrus", "plant": "kumquat", "family": "Rutaceae"},
 ]  # fmt: skip
+# Days ago, what was done or seen on the kumquats. Invented.
+KUMQUAT_YEAR: list[tuple[int, str, str, dict[str, float]]] = [
+    (330, "harvest", "first fruits", {"kg": 1.2}),
+    (310, "stars", "sweet, few", {"stars": 3}),
+    (210, "reading", "run-off of all three", {"ph": 6.4, "ec_ds_m": 1.1}),
+    (180, "buds", "", {}),
+    (120, "reading", "after the dry spell", {"ph": 6.7, "ec_ds_m": 1.6}),
+    (40, "note", "moved under the glass", {}),
+    (12, "harvest", "the big tub only", {"kg": 2.1}),
+]
 # The second heap heats, and then runs dry. Invented.
 SECOND_VISITS: list[tuple[float, dict[str, Any]]] = [
     (0.1, {"ph": 5.8, "temperature_c": 15, "moisture": "sponge", "smell": "earthy"}),
@@ -142,11 +153,24 @@ def load() -> Yard:
         at = later + timedelta(days=days)
         record_reading(batch=second, by=user, taken_at=at, **measured)
     plan_recipe(recipe=aubergine, by=user, planned=True, at=later)
-    for group in POTS:
-        keep_group(yard=yard, by=user, **group)
+    pots = {group["name"]: keep_group(yard=yard, by=user, **group) for group in POTS}
+    fill_pots(pots, batch, user)
     check_pen(yard=yard, by=user, meter="yard pen", read_low=4.08, read_high=7.06)
     keep_blend(yard=yard, by=user, name=FEED["name"], document=dict(FEED), at=later)
     return yard
+
+
+def fill_pots(pots: dict[str, PotGroup], camellia: Batch, user: User) -> None:
+    """Plant the tea pots from the heap that is ready; the kumquats grew all last year. Invented."""
+    today = timezone.localdate()
+    tea, kumquat = pots["Tea pots"], pots["Kumquat tubs"]
+    fill(group=tea, by=user, what=camellia.name, batch=camellia, taken_l=112.0, how="filled",
+         on=today - timedelta(days=9), filled_count=24, reckoned_l=118.0, plants=True)  # fmt: skip
+    fill(group=kumquat, by=user, what="last year’s citrus mix", taken_l=105.0, how="filled",
+         on=today - timedelta(days=420), filled_count=3, seasons=1, plants=True)  # fmt: skip
+    for days, kind, text, figures in KUMQUAT_YEAR:
+        write_deed(group=kumquat, by=user, kind=kind, text=text, figures=figures,
+                   on=today - timedelta(days=days))  # fmt: skip
 
 
 def _document(data: dict[str, Any]) -> MixDocument:

@@ -13,14 +13,16 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.core.planting import planting_need
 from pelk.core.vessels import filled_volume
 from pelk.pots import services
-from pelk.pots.desk import SoilForm, WaterForm, can_of, myths, ways
-from pelk.pots.forms import FillForm, GroupForm
+from pelk.pots.feeding import plan_of, rows_of, says
+from pelk.pots.forms import DeedForm, FillForm, GroupForm
 from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.selectors import HeapLeft, correction_of, heaps_left, seasons_of
+from pelk.ui.appetite import appetite
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
+DEEDS = 60
 
 
 @require_safe
@@ -58,16 +60,30 @@ def _describe(request: YardRequest, row: PotGroup | None) -> HttpResponse:
 
 @require_safe
 def group(request: YardRequest, group: int) -> HttpResponse:
-    """Show a group: its true volume, what fills it, how old its soil is."""
+    """Show a group: what fills it, its feeding planned and done, what was seen."""
     row = own_group(request, group)
+    return render(request, "pots/group.html", group_context(request, row, DeedForm()))
+
+
+def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[str, Any]:
+    """Return what a group's page shows."""
+    today = timezone.localdate()
     fills = list(row.fills.filter(deleted_at=None).select_related("batch"))
-    measures = request.yard.measures
-    return render(request, "pots/group.html", {
+    deeds = list(row.deeds.filter(deleted_at=None))
+    measures, plan = request.yard.measures, plan_of(row, today)
+    rows = rows_of(row, deeds, today)
+    return {
         "group": row, "fills": [(f, measures.volume(f.taken_l)) for f in fills],
         "holds": measures.volume(filled_volume(row.vessels)),
         "each": measures.volume(filled_volume(row.vessels) / row.count),
-        "seasons": seasons_of(row, fills, timezone.localdate()),
-    })  # fmt: skip
+        "seasons": seasons_of(row, fills, today),
+        "plan": plan, "form": form, "rows": [r for r in rows if not r.is_past],
+        "past": [r for r in rows if r.is_past], "count": len(rows),
+        "done": sum(1 for r in rows if r.is_decided),
+        "says": says(row, plan, today) if plan else None,
+        "appetite": appetite(plan, today) if plan else None,
+        "deeds": [d for d in deeds if not d.key][:DEEDS],
+    }  # fmt: skip
 
 
 @require_http_methods(["GET", "POST"])
@@ -118,24 +134,6 @@ def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft) -> dict[str, An
         "each_first": measures.volume(need.first_l / row.count, 2),
         "short": measures.volume(short, 2) if short > 0 else "",
     }  # fmt: skip
-
-
-@require_safe
-def ph_desk(request: YardRequest) -> HttpResponse:
-    """Answer how to raise or lower a soil, or sour a can of water, without a recipe."""
-    is_water = request.GET.get("way") == "water"
-    kind = WaterForm if is_water else SoilForm
-    first = kind(yard=request.yard)
-    usual = {b.name: b.field.initial or "" for b in first} | {"soil": "peat-bark"}
-    form = kind({**usual, **request.GET.dict()}, yard=request.yard)
-    context: dict[str, Any] = {"form": form, "is_water": is_water, "myths": myths()}
-    if form.is_valid():
-        if isinstance(form, WaterForm):
-            context["can"] = can_of(form, request.yard)
-        else:
-            rows, cautions, problem = ways(form, request.yard)
-            context |= {"rows": rows, "cautions": cautions, "problem": problem}
-    return render(request, "pots/ph_desk.html", context)
 
 
 @require_POST

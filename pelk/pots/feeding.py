@@ -1,0 +1,301 @@
+"""The feeding plan of a group of pots: reckoned once, kept, and set against what was done."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from math import pi, sqrt
+
+import msgspec
+
+from pelk.core.crops import crop
+from pelk.core.evaluate import evaluate
+from pelk.core.feeding_plan import PERENNIAL, FeedingPlan, grows_from, plan_feeding
+from pelk.core.feeds import Feed, Feeding, Pots
+from pelk.core.ledger import ElementLedger
+from pelk.core.materials import Material
+from pelk.core.planting import surface_of
+from pelk.core.schools import School, is_plant_or_mineral
+from pelk.core.vessels import filled_volume
+from pelk.pots.models import PotDeed, PotFill, PotGroup
+from pelk.shelf.selectors import known_materials, shelf_slugs
+from pelk.ui.numbers import sig
+from pelk.yards.models import Yard
+
+# What is dressed with, in the order it is looked for on the shelf, and how long ahead.
+DRESSINGS = {
+    "poultry-manure-pellets": "pellets", "alfalfa-meal": "alfalfa", "soybean-meal": "seed meal",
+    "cottonseed-meal": "seed meal", "feather-meal": "hot meal", "fish-meal": "hot meal",
+}  # fmt: skip
+ACID_DRESSINGS = ("cottonseed-meal", "soybean-meal")
+LIQUIDS = ("fish-hydrolysate", "fish-emulsion")
+POTASH = "sulfate-of-potash"
+TITLES = {
+    "top up": "Top up with", "dress": "Top-dress:", "liquid": "Liquid:", "tea": "Water with",
+    "acid": "Early spring:", "potash": "At the buds:", "check": "Read the", "water": "Rinse:",
+    "coated": "Safety net:",
+}  # fmt: skip
+SOON_DAYS, STALE_DAYS = 7, 45
+LATE, TODAY, SOON, LATER, WAITS = "late", "today", "soon", "later", "waits"
+MISSED = "missed"
+HEAP_DAYS = 366
+
+
+@dataclass(frozen=True, slots=True)
+class FeedRow:
+    """A row of the plan, and what became of it."""
+
+    group: PotGroup
+    feeding: Feeding
+    key: str
+    state: str
+    amount: str
+    deed: PotDeed | None = None
+
+    @property
+    def title(self) -> str:
+        """What to do, in a few words."""
+        return f"{TITLES[self.feeding.kind]} {self.feeding.what}"
+
+    @property
+    def is_open(self) -> bool:
+        """Whether it waits for someone."""
+        return self.state in (LATE, TODAY)
+
+    @property
+    def is_decided(self) -> bool:
+        """Whether it was done or skipped."""
+        return self.deed is not None
+
+    @property
+    def is_past(self) -> bool:
+        """Whether nobody waits for it any more."""
+        return self.is_decided or self.state == MISSED
+
+
+def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
+    """Return the feeding plan of a group by everything that is known of it; None before planting."""
+    if group.planted_on is None:
+        return None
+    fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
+    deeds = list(group.deeds.filter(deleted_at=None))
+    pot_l = filled_volume(group.vessels) / group.count
+    yard: Yard = group.yard
+    school, products = yard.schooling, products_of(group)
+    soil, run_out, potassium = _soil(group, fills)
+    salts = next((d for d in deeds if d.figures.get("ec_ds_m")), None)
+    pots = Pots(
+        crop=crop(group.crop),
+        planted_on=group.planted_on,
+        pot_l=pot_l,
+        count=group.count,
+        surface_cm=sqrt(4 * surface_of(pot_l) / pi),
+        normals_c=yard.normals_c,
+        soil_n=soil,
+        run_out_day=run_out,
+        feeding=school.feeding,
+        inputs=school.inputs,
+        filled_on=min((f.on for f in fills if f.how == PotFill.How.FILLED), default=None),
+        is_topped=any(f.how == PotFill.How.TOPPED for f in fills),
+        potassium_short_mg_l=potassium,
+        ec_ds_m=salts.figures["ec_ds_m"] if salts else None,
+        ec_on=salts.on if salts else None,
+        buds_on=_seen(deeds, PotDeed.Kind.BUDS),
+        leaves_on=_seen(deeds, PotDeed.Kind.LEAVES),
+        dressing=_feed(products["dressing"], DRESSINGS.get(products["dressing"].slug)),
+        liquid=_feed(products["liquid"], "liquid") if "liquid" in products else None,
+        potash=products[POTASH].short_name if POTASH in products else "",
+    )
+    return plan_feeding(pots, today)
+
+
+def products_of(group: PotGroup) -> dict[str, Material]:
+    """Return what a group is dressed and watered with: as chosen, else from the shelf, else usual."""
+    yard: Yard = group.yard
+    rows = known_materials(
+        yard, {*DRESSINGS, *LIQUIDS, POTASH, group.dressing, group.liquid}
+    )
+    known = {slug: row.core for slug, row in rows.items()}
+    mine, school = shelf_slugs(yard), yard.schooling
+    is_acid = "ericaceous" in crop(group.crop).tags
+    dressings = ACID_DRESSINGS if is_acid else tuple(DRESSINGS)
+    found = {"dressing": _choice(group.dressing, dressings, known, mine, school)}
+    liquids = [s for s in LIQUIDS if s in known and _allows(school, known[s])]
+    if group.liquid in known or liquids:
+        found["liquid"] = _choice(group.liquid, tuple(liquids), known, mine, school)
+    if POTASH in known:
+        found[POTASH] = known[POTASH]
+    return found
+
+
+def _choice(
+    said: str, usual: tuple[str, ...], known: dict[str, Material], mine: frozenset[str],
+    school: School,
+) -> Material:  # fmt: skip
+    if said in known:
+        return known[said]
+    fits = [s for s in usual if s in known and _allows(school, known[s])]
+    fits = fits or [s for s in ("alfalfa-meal",) if s in known]
+    return known[next((s for s in fits if s in mine), fits[0])]
+
+
+def _allows(school: School, material: Material) -> bool:
+    return school.inputs != "plant and mineral only" or is_plant_or_mineral(material)
+
+
+def _feed(material: Material, lead: str | None) -> Feed:
+    nitrogen = material.composition["N"].typ
+    dense = material.density.typ if material.density else 1.0
+    return Feed(
+        material.short_name, nitrogen, material.season_n or 0.5, dense, lead or "seed meal"
+    )  # fmt: skip
+
+
+def _seen(deeds: Sequence[PotDeed], kind: str) -> date | None:
+    return next((d.on for d in deeds if d.kind == kind), None)
+
+
+def _soil(
+    group: PotGroup, fills: Sequence[PotFill]
+) -> tuple[tuple[float, ...], int | None, float]:
+    """Return what the soil gives the crop each week, the day it falls behind, and potassium short."""
+    assert group.planted_on is not None
+    made = [f for f in fills if f.batch is not None and f.on <= group.planted_on]
+    whole = sum(f.taken_l for f in fills if f.on <= group.planted_on)
+    if not made or not whole:
+        return (), 0, 0.0
+    weeks: dict[int, float] = {}
+    run_out: int | None = None
+    potassium = 0.0
+    for fill in made:
+        day, nitrogen, potash = _ledger(group, fill)
+        share = fill.taken_l / whole
+        for i, week in enumerate(nitrogen.weeks):
+            weeks[i] = weeks.get(i, 0.0) + share * week.taken
+        potassium += share * float(potash.season.short[-1])
+        run_out = nitrogen.season.run_out_day
+        if run_out is not None:
+            run_out -= day
+    soil = tuple(weeks[i] for i in sorted(weeks))
+    if len(made) == 1 and made[0].taken_l == whole:
+        return soil, run_out, potassium
+    wanted = [w.wanted for w in nitrogen.weeks]
+    behind = (
+        7 * i for i, (s, w) in enumerate(zip(soil, wanted, strict=False)) if s < 0.9 * w
+    )
+    return soil, next(behind, None), potassium
+
+
+def _ledger(group: PotGroup, fill: PotFill) -> tuple[int, ElementLedger, ElementLedger]:
+    """Return the day of planting, and a filling's nitrogen and potassium with this crop in it."""
+    assert fill.batch is not None and group.planted_on is not None
+    plan, shelf = fill.batch.plan_as_made()
+    begun = grows_from(crop(group.crop), group.planted_on, group.yard.normals_c)
+    day = min(max((begun - fill.batch.date_of(0)).days, 0), HEAP_DAYS)
+    plan = replace(plan, crop=group.crop, planted_day=day)
+    ledger = evaluate(plan, shelf, samples=0).ledger
+    assert ledger is not None
+    return day, ledger.elements["N"], ledger.elements["K"]
+
+
+def plan_of(group: PotGroup, today: date) -> FeedingPlan | None:
+    """Return the plan as it was reckoned last; a season that is over is reckoned on."""
+    if not group.plan:
+        return None
+    kept = msgspec.convert(group.plan, FeedingPlan)
+    is_over = kept.season[1] < today and group.crop in PERENNIAL
+    return reckon(group, today) if is_over else kept
+
+
+def rows_of(group: PotGroup, deeds: Iterable[PotDeed], today: date) -> list[FeedRow]:
+    """Return the rows of a group's plan against what was done."""
+    plan = plan_of(group, today)
+    if plan is None:
+        return []
+    held = {
+        d.key: d for d in deeds
+        if d.group_id == group.pk and d.key and d.kind in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED)
+    }  # fmt: skip
+    found = []
+    for feeding in plan.rows:
+        key = f"{plan.season[0].year}:{feeding.key}"
+        deed = held.get(key)
+        state = str(deed.kind) if deed else _state(feeding.on, today)
+        found.append(FeedRow(group, feeding, key, state, amount_of(feeding, group), deed))
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class PlanSays:
+    """The plan in a sentence."""
+
+    state: str
+    word: str
+    text: str
+
+
+def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
+    """Say when the soil falls behind, and whether the feeds as planned close the gap."""
+    start, end = plan.season
+    hungry = plan.hungry
+    if plan.run_out_on is None or plan.run_out_on > end:
+        return PlanSays(
+            "good", "Fed", "The soil alone feeds this crop to the end of its season."
+        )
+    alone = "Nothing is reckoned with from the soil: it is none of your heaps." if plan.run_out_on == start else (
+        f"The soil alone falls behind on {plan.run_out_on:%-d %B}."
+    )  # fmt: skip
+    if not hungry:
+        return PlanSays("good", "Fed", f"{alone} The feeds as planned close the gap.")
+    first = start + timedelta(weeks=hungry[0])
+    last = min(start + timedelta(weeks=hungry[-1] + 1), end)
+    text = f"{alone} As planned, the feeds still leave a thin spell, {first:%-d %b} to {last:%-d %b}."
+    if last > plan.last_nitrogen:
+        text += f" No nitrogen is planned after {plan.last_nitrogen:%-d %B}: soft growth does not stand the cold."
+    return PlanSays("short", "Short", text)
+
+
+def _state(on: date | None, today: date) -> str:
+    if on is None:
+        return WAITS
+    if on < today:
+        return LATE if (today - on).days <= STALE_DAYS else MISSED
+    if on == today:
+        return TODAY
+    return SOON if (on - today).days <= SOON_DAYS else LATER
+
+
+def due_of_pots(yard: Yard, today: date) -> list[FeedRow]:
+    """Return what is due with the pots of a yard, and what comes within a week."""
+    groups = list(PotGroup.objects.of(yard).live().filter(plan__isnull=False))
+    deeds = PotDeed.objects.of(yard).live().filter(group__in=groups).exclude(key="")
+    found: list[FeedRow] = []
+    for group in groups:
+        group.yard = yard
+        found += _without_overtaken(rows_of(group, deeds, today))
+    return sorted(found, key=lambda r: (r.feeding.on or today, r.group.name))
+
+
+def _without_overtaken(rows: list[FeedRow]) -> list[FeedRow]:
+    """Keep the newest of each kind that is due, and what is coming."""
+    newest = {row.feeding.kind: row for row in rows if row.is_open}
+    return [*newest.values(), *(row for row in rows if row.state == SOON)]
+
+
+def amount_of(feeding: Feeding, group: PotGroup) -> str:
+    """Say how much a pot gets, and all of them."""
+    measures = group.yard.measures
+    said = []
+    if feeding.g_per_pot:
+        whole = measures.mass(feeding.g_per_pot * group.count, 2)
+        said.append(f"{measures.mass(feeding.g_per_pot, 2)} a pot, {whole} in all")
+    if feeding.ml_per_l:
+        can = 10.0
+        said.append(
+            f"{sig(feeding.ml_per_l, 2)} mL/L, {sig(can * feeding.ml_per_l, 2)} mL in a {can:g} L can"
+        )
+    if feeding.l_per_pot:
+        whole = measures.volume(feeding.l_per_pot * group.count, 2)
+        said.append(f"{measures.volume(feeding.l_per_pot, 2)} a pot, {whole} in all")
+    return "; ".join(said)

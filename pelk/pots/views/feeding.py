@@ -1,0 +1,71 @@
+"""What is done with pots: the plan ticked, things seen and read written down."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_POST
+
+from pelk.pots import services
+from pelk.pots.feeding import rows_of
+from pelk.pots.forms import DeedForm
+from pelk.pots.models import PotDeed
+from pelk.pots.views.groups import group_context, own_group
+from pelk.ui.undo import say_with_undo
+from pelk.yards.middleware import YardRequest
+
+
+@require_POST
+def decide(request: YardRequest, group: int) -> HttpResponse:
+    """Tick a row of the plan, skip it, or take that back."""
+    row = own_group(request, group)
+    today = timezone.localdate()
+    deeds = list(row.deeds.filter(deleted_at=None))
+    key, action = request.POST.get("key", ""), request.POST.get("action", "")
+    found = next((r for r in rows_of(row, deeds, today) if r.key == key), None)
+    if found is None:
+        messages.error(
+            request, "That row is no longer in the plan: it was reckoned anew."
+        )
+    elif action == "back" and found.deed:
+        services.delete_deed(deed=found.deed, by=request.user)
+    elif action in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED) and not found.deed:
+        services.decide(row=found, by=request.user, kind=action, on=today)
+    target = request.POST.get("next", "")
+    here = url_has_allowed_host_and_scheme(
+        target, {request.get_host()}, request.is_secure()
+    )
+    return redirect(target if here else row)
+
+
+@require_POST
+def write(request: YardRequest, group: int) -> HttpResponse:
+    """Write down what was read, seen or done."""
+    row = own_group(request, group)
+    form = DeedForm(request.POST)
+    if not form.is_valid():
+        return render(request, "pots/group.html", group_context(request, row, form))
+    services.write_deed(group=row, by=request.user, **form.said)
+    for warning in form.warnings(row):
+        messages.warning(request, warning)
+    return redirect(row)
+
+
+@require_POST
+def deed_delete(request: YardRequest, deed: int) -> HttpResponse:
+    """Strike out a deed, with the way back."""
+    row = get_object_or_404(PotDeed.objects.of(request.yard).live(), pk=deed)
+    services.delete_deed(deed=row, by=request.user)
+    say_with_undo(request, "It is struck out.", "pots:deed_restore", row.pk)
+    return redirect(row.group)
+
+
+@require_POST
+def deed_restore(request: YardRequest, deed: int) -> HttpResponse:
+    """Bring a deed back."""
+    row = get_object_or_404(PotDeed.objects.of(request.yard), pk=deed)
+    services.restore_deed(deed=row, by=request.user)
+    return redirect(row.group)
