@@ -12,7 +12,7 @@ from pelk.bench.services import keep_blend, save_recipe
 from pelk.core.materials import Range
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import keep_photo
-from pelk.pots.services import fill, keep_group, write_deed
+from pelk.pots.services import begin_old_soil, fill, keep_group, write_deed
 from pelk.shelf.models import Analysis, Material
 from pelk.shelf.services.bags import Printed, buy
 from pelk.shelf.services.lab import keep_report, send_sample
@@ -166,3 +166,10 @@ def make_fill(user, group):
 def make_deed(user, group, kind="reading", **more):
     """Something written down of a group of pots."""
     return write_deed(group=group, by=user, kind=kind, on=timezone.localdate(), **more)
+
+
+def make_old_soil(user, **changes):
+    """Return old soil under inspection."""
+    said = {"group": None, "name": "Old tubs", "litres": 60.0, "pot_l": 10.0, "made_of": "plastic",
+            "next_crop": "fruiting", **changes}  # fmt: skip
+    return begin_old_soil(yard=yard_of(user), by=user, **said)

@@ -188,15 +188,54 @@ def _soil(
 
 
 def _ledger(group: PotGroup, fill: PotFill) -> tuple[int, ElementLedger, ElementLedger]:
-    """Return the day of planting, and a filling's nitrogen and potassium with this crop in it."""
+    """Return the day growth begins, and a filling's nitrogen and potassium with this crop in it."""
+    assert fill.batch is not None
+    elements = _elements(group, fill)
+    return _growth_day(group, fill), elements["N"], elements["K"]
+
+
+def _growth_day(group: PotGroup, fill: PotFill) -> int:
+    """Return how old a filling's heap was when its crop began to grow."""
     assert fill.batch is not None and group.planted_on is not None
-    plan, shelf = fill.batch.plan_as_made()
     begun = grows_from(crop(group.crop), group.planted_on, group.yard.normals_c)
-    day = min(max((begun - fill.batch.date_of(0)).days, 0), HEAP_DAYS)
-    plan = replace(plan, crop=group.crop, planted_day=day)
+    return min(max((begun - fill.batch.date_of(0)).days, 0), HEAP_DAYS)
+
+
+def _elements(group: PotGroup, fill: PotFill) -> dict[str, ElementLedger]:
+    """Return the charge ledger of a filling, with this crop in it."""
+    assert fill.batch is not None
+    plan, shelf = fill.batch.plan_as_made()
+    plan = replace(plan, crop=group.crop, planted_day=_growth_day(group, fill))
     ledger = evaluate(plan, shelf, samples=0).ledger
     assert ledger is not None
-    return day, ledger.elements["N"], ledger.elements["K"]
+    return ledger.elements
+
+
+def left_in(group: PotGroup, today: date) -> dict[str, float]:
+    """Return what an earlier filling has left in a litre, by element; ``N free`` is the mineral part.
+
+    Empty where no filling was one of the yard's heaps. [mg/L]
+    """
+    if group.planted_on is None:
+        return {}
+    fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
+    whole = sum(f.taken_l for f in fills)
+    found: dict[str, float] = {}
+    for fill in fills:
+        if fill.batch is None:
+            continue
+        share = fill.taken_l / whole
+        for element, row in _elements(group, fill).items():
+            season = row.season
+            day = min(max((today - fill.batch.date_of(0)).days, 0), len(season.taken) - 1)
+            gone = float(season.taken[day] + season.leached[day])
+            left = max((row.total.total.value or 0.0) - gone, 0.0)
+            found[element] = found.get(element, 0.0) + share * left
+            if element == "N":
+                found["N free"] = found.get("N free", 0.0) + share * float(
+                    season.pool[day]
+                )
+    return found
 
 
 def plan_of(group: PotGroup, today: date) -> FeedingPlan | None:

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from pelk.core.crops import library as crops
 from pelk.core.feeding import tea
-from pelk.core.vessels import kinds
+from pelk.core.vessels import filled_volume, kinds
 from pelk.pots.feeding import DRESSINGS, LIQUIDS
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
@@ -216,3 +216,74 @@ class DeedForm(forms.Form):
             data["age_h"], food=is_food, sweetened=data["sweetened"], raw=data["raw"]
         )
         return [found.text]
+
+
+class OldSoilForm(forms.Form):
+    """Which soil is judged, and what is to grow in it."""
+
+    group = forms.ChoiceField(label="out of", required=False)
+    name = forms.CharField(label="or called", max_length=80, required=False)
+    volume = NumberField(required=False, low=0.1, high=1e5)
+    pot = NumberField(required=False, low=0.1, high=1e4)
+    made_of = forms.ChoiceField(
+        label="pot made of", choices=PotGroup.Made.choices, required=False
+    )
+    habit = forms.ChoiceField(
+        label="watered", choices=PotGroup.Habit.choices, required=False
+    )
+    next_crop = forms.ChoiceField(label="to grow in it")
+    last_family = forms.CharField(
+        label="family that grew in it", max_length=60, required=False
+    )
+    next_family = forms.CharField(label="family to come", max_length=60, required=False)
+
+    def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.yard, self.groups = yard, list(PotGroup.objects.of(yard).live())
+        unit = yard.measures.space_unit
+        self.fields["volume"].label = f"of soil, settled, {unit}"
+        self.fields["pot"].label = f"a pot holds, {unit}"
+        rows: Any = [
+            ("", "no group of mine"),
+            *((str(g.pk), g.name) for g in self.groups),
+        ]
+        self.fields["group"] = forms.ChoiceField(
+            label="out of", choices=rows, required=False
+        )
+        wanted: Any = [(c.slug, c.name.lower()) for c in crops().values()]
+        self.fields["next_crop"] = forms.ChoiceField(
+            label="to grow in it", choices=wanted
+        )
+        for field in ("last_family", "next_family"):
+            self.fields[field].widget.attrs["list"] = "families"
+
+    def clean(self) -> dict[str, Any]:
+        """Ask for a name and a volume where no group gives them."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        if not data.get("group"):
+            if not data.get("name"):
+                self.add_error("name", "What shall it be called?")
+            if not data.get("volume") and "volume" not in self.errors:
+                self.add_error("volume", "About how much of it is there?")
+        mark_errors(self)
+        return data
+
+    @property
+    def said(self) -> dict[str, Any]:
+        """What was described, for the service; a group fills what was left blank."""
+        data = self.cleaned_data
+        size = sizes()[self.yard.measures.space_unit]
+        group = next((g for g in self.groups if str(g.pk) == data["group"]), None)
+        whole = filled_volume(group.vessels) if group else 0.0
+        each = whole / group.count if group else 10.0
+        return {
+            "group": group, "name": data["name"] or (group.name if group else "Old soil"),
+            "litres": data["volume"] * size if data["volume"] else whole,
+            "pot_l": data["pot"] * size if data["pot"] else each,
+            "made_of": (group.made_of if group else "") or data["made_of"] or "plastic",
+            "habit": (group.habit if group else "") or data["habit"] or "normal",
+            "kind": "bed" if group and (group.made_of == "ground" or group.kind == "bed") else "container",
+            "next_crop": data["next_crop"],
+            "last_family": data["last_family"] or (group.family if group else ""),
+            "next_family": data["next_family"],
+        }  # fmt: skip

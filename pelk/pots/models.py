@@ -149,3 +149,34 @@ class PotDeed(YardScoped):
         ]
         said = ", ".join([str(self.get_kind_display()), *numbers])
         return f"{said}: {self.text}" if self.text else said
+
+
+class OldSoil(YardScoped):
+    """Last year's soil under inspection: what was answered, what was decided."""
+
+    group = models.ForeignKey(
+        PotGroup, models.SET_NULL, null=True, blank=True, related_name="inspections"
+    )
+    name = models.CharField(max_length=80)
+    litres = models.FloatField("of soil, settled")
+    pot_l = models.FloatField("of one pot")
+    made_of = models.CharField(max_length=12)
+    habit = models.CharField(max_length=10, default="normal")
+    kind = models.CharField(max_length=10, default="container")
+    next_crop = models.CharField(max_length=30)
+    last_family = models.CharField(max_length=60, blank=True)
+    next_family = models.CharField(max_length=60, blank=True)
+    answers = models.JSONField(default=dict)
+    # What an earlier filling left, by element; only where it was one of the yard's heaps.
+    left_mg_l = models.JSONField(default=dict, blank=True)
+    recipe = models.ForeignKey(
+        "bench.Recipe", models.SET_NULL, null=True, blank=True, related_name="+"
+    )
+    told_at = models.DateTimeField("decided", null=True, blank=True)
+
+    class Meta:
+        ordering = ["-created_at", "-pk"]
+
+    def get_absolute_url(self) -> str:
+        """Return its page."""
+        return reverse("pots:old", args=[self.pk])

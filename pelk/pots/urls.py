@@ -2,12 +2,19 @@
 
 from django.urls import path
 
-from pelk.pots.views import desk, feeding, groups
+from pelk.pots.views import desk, feeding, groups, old_soil
 
 app_name = "pots"
 urlpatterns = [
     path("", groups.groups, name="groups"),
     path("ph/", desk.ph_desk, name="ph_desk"),
+    path("old/", old_soil.soils, name="soils"),
+    path("old/<int:soil>/", old_soil.old, name="old"),
+    path("old/<int:soil>/answer/", old_soil.answer, name="answer"),
+    path("old/<int:soil>/mix/", old_soil.mix, name="old_mix"),
+    path("old/<int:soil>/store/", old_soil.store, name="store"),
+    path("old/<int:soil>/delete/", old_soil.delete, name="old_delete"),
+    path("old/<int:soil>/restore/", old_soil.restore, name="old_restore"),
     path("new/", groups.new, name="new"),
     path("<int:group>/", groups.group, name="group"),
     path("<int:group>/edit/", groups.edit, name="edit"),

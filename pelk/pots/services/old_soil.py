@@ -1,0 +1,99 @@
+"""Last year's soil: looked at step by step, renewed through a recipe."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from pelk.bench.models import Recipe
+from pelk.bench.services import save_recipe
+from pelk.core.analysis import spread_of
+from pelk.core.inspection_steps import BY_KEY, UNKNOWN, next_step
+from pelk.log.models import Station
+from pelk.log.services import record
+from pelk.pots.feeding import left_in
+from pelk.pots.models import OldSoil
+from pelk.pots.old_soil import OLD_MIX, as_mix, contents_left, told
+from pelk.shelf.selectors import known_materials
+from pelk.shelf.services.materials import Said, add_own, say_values
+from pelk.yards.models import User, Yard
+
+
+@transaction.atomic
+def begin_old_soil(*, yard: Yard, by: User | None, **said: Any) -> OldSoil:
+    """Begin an inspection; what a heap of the yard has left in it is reckoned once."""
+    group = said["group"]
+    left = left_in(group, timezone.localdate()) if group else {}
+    row: OldSoil = OldSoil.objects.create(yard=yard, left_mg_l=left, **said)
+    _note(row, by, f"{row.name}: old soil looked at")
+    return row
+
+
+@transaction.atomic
+def answer(*, soil: OldSoil, by: User | None, key: str, said: str | float) -> None:
+    """Keep an answer; the last one says in the log what follows."""
+    step = BY_KEY[key]
+    allowed = {name for name, _, _ in step.options} | {UNKNOWN}
+    if step.options and said not in allowed:
+        return
+    soil.answers = {**soil.answers, key: said}
+    if next_step(soil.answers) is None and soil.told_at is None:
+        soil.told_at = timezone.now()
+        found = told(soil)
+        _note(soil, by, f"{soil.name}: {found.head} {found.decision.why}")
+    soil.save(update_fields=["answers", "told_at"])
+
+
+@transaction.atomic
+def mix_old_soil(*, soil: OldSoil, by: User | None) -> Recipe:
+    """Carry a prescription to the Bench: the old soil becomes a material with what it still holds.
+
+    Raises
+    ------
+    PelkError
+        Where nothing is to be mixed.
+    """
+    yard: Yard = soil.yard
+    like = known_materials(yard, [OLD_MIX])[OLD_MIX]
+    document = as_mix(soil, OLD_MIX)
+    own = add_own(
+        yard=yard, by=by, name=f"Old soil, {soil.name}, {soil.created_at:%B %Y}",
+        family=like.family, role=like.role, like=like,
+    )  # fmt: skip
+    read = {k: soil.answers[q] for k, q in (("ph", "ph"), ("ec", "ec_ds_m"))
+            if isinstance(soil.answers.get(q), int | float)}  # fmt: skip
+    if read:
+        spans = {k: spread_of(k, float(v), "yours") for k, v in read.items()}
+        said = Said("yours", timezone.localdate(), "read at its inspection")
+        own = say_values(yard=yard, by=by, material=own, said=said, values=spans)
+    left = contents_left(soil)
+    if left:
+        spans = {e: spread_of(e, pct, "guess") for e, pct in left.items()}
+        said = Said("guess", timezone.localdate(), "what the charge ledger says is left")
+        own = say_values(yard=yard, by=by, material=own, said=said, values=spans)
+    document.bulk[0].material = own.slug
+    recipe = save_recipe(yard=yard, by=by, document=document, note="from an inspection")
+    soil.recipe = recipe
+    soil.save(update_fields=["recipe"])
+    return recipe
+
+
+@transaction.atomic
+def delete_old_soil(*, soil: OldSoil, by: User | None) -> None:
+    """Put an inspection away."""
+    soil.put_away()
+    _note(soil, by, f"{soil.name}: inspection put away", with_link=False)
+
+
+@transaction.atomic
+def restore_old_soil(*, soil: OldSoil, by: User | None) -> None:
+    """Bring an inspection back."""
+    soil.bring_back()
+    _note(soil, by, f"{soil.name}: inspection brought back")
+
+
+def _note(soil: OldSoil, by: User | None, text: str, *, with_link: bool = True) -> None:
+    url = soil.get_absolute_url() if with_link else ""
+    record(yard=soil.yard, by=by, station=Station.POTS, text=text[:300], url=url)

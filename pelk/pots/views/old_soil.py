@@ -1,0 +1,147 @@
+"""Pages of old soil: one question a step, then what to do with it."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from pelk.core.errors import PelkError
+from pelk.core.inspection_steps import BY_KEY, STEPS, UNKNOWN, families
+from pelk.pots import services
+from pelk.pots.forms import OldSoilForm
+from pelk.pots.models import OldSoil
+from pelk.pots.old_soil import OLD_MIX, step_of, told
+from pelk.shelf.reading import handling_cautions
+from pelk.shelf.selectors import known_materials
+from pelk.ui.numbers import read_number, sig
+from pelk.ui.soil_pictures import soil_picture
+from pelk.ui.undo import say_with_undo
+from pelk.yards.middleware import YardRequest
+
+PER_PAGE = 20
+# A verdict is worth showing from this many answers on.
+ENOUGH = 3
+
+
+@require_http_methods(["GET", "POST"])
+def soils(request: YardRequest) -> HttpResponse:
+    """List what was looked at, and begin with another soil."""
+    start = {"group": request.GET.get("group", ""), "next_crop": "fruiting"}
+    form = OldSoilForm(request.POST or None, yard=request.yard, initial=start)
+    if request.method == "POST" and form.is_valid():
+        return redirect(
+            services.begin_old_soil(yard=request.yard, by=request.user, **form.said)
+        )
+    found = OldSoil.objects.of(request.yard).live()
+    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    context = {"form": form, "page": page, "families": families()}
+    return render(request, "pots/soils.html", context)
+
+
+@require_safe
+def old(request: YardRequest, soil: int) -> HttpResponse:
+    """Ask the next question, or one again; beside it what follows so far."""
+    return _shown(request, own_soil(request, soil), request.GET.get("step", ""))
+
+
+def _shown(
+    request: YardRequest, row: OldSoil, asked: str, problem: str = "", typed: str = ""
+) -> HttpResponse:
+    step = step_of(row, asked)
+    answered = [_answered(row, s.key) for s in STEPS if s.key in row.answers]
+    core = known_materials(request.yard, [OLD_MIX])[OLD_MIX].core
+    context = {
+        "soil": row, "step": step, "answered": answered, "problem": problem,
+        "said": typed or row.answers.get(step.key, "") if step else "",
+        "options": [(name, words, soil_picture(step.key, name)) for name, words, _ in step.options]
+        if step
+        else [],
+        "line": [("is-done" if s.key in row.answers else "is-now" if step and s.key == step.key else "")
+                 for s in STEPS],
+        "told": told(row) if len(row.answers) >= ENOUGH else None,
+        "litres": request.yard.measures.volume(row.litres),
+        "cautions": handling_cautions([core]),
+    }  # fmt: skip
+    return render(request, "pots/old.html", context)
+
+
+def _answered(row: OldSoil, key: str) -> tuple[str, str, str]:
+    step, said = BY_KEY[key], row.answers[key]
+    words = next((w for name, w, _ in step.options if name == said), None)
+    if said == UNKNOWN:
+        words = "not known"
+    return key, step.ask, words or f"{sig(said)} {step.unit}".strip()
+
+
+@require_POST
+def answer(request: YardRequest, soil: int) -> HttpResponse:
+    """Keep an answer and go on to the next question."""
+    row = own_soil(request, soil)
+    key, said = request.POST.get("key", ""), request.POST.get("said", "")
+    step = BY_KEY.get(key)
+    if step is None:
+        return redirect(row)
+    value: str | float = said
+    if not step.options and said != UNKNOWN:
+        number, (low, high) = read_number(said), step.limits
+        if number is None or not low <= number <= high:
+            problem = f"“{said}” is no reading: one number from {low:g} to {high:g}."
+            return _shown(request, row, key, problem, said)
+        value = number
+    services.answer(soil=row, by=request.user, key=key, said=value)
+    return redirect(row)
+
+
+@require_POST
+def mix(request: YardRequest, soil: int) -> HttpResponse:
+    """Carry the prescription to the Bench."""
+    row = own_soil(request, soil)
+    try:
+        recipe = services.mix_old_soil(soil=row, by=request.user)
+    except PelkError as error:
+        messages.error(request, f"Nothing is to be mixed: {error.message}")
+        return redirect(row)
+    messages.success(
+        request, f"{recipe.name} is on the Bench, with the old soil as a part."
+    )
+    return redirect(recipe)
+
+
+@require_safe
+def store(request: YardRequest, soil: int) -> HttpResponse:
+    """Show the card that goes with stored soil through the winter."""
+    row = own_soil(request, soil)
+    context = {
+        "soil": row,
+        "litres": request.yard.measures.volume(row.litres),
+        "told": told(row),
+    }
+    return render(request, "pots/store.html", context)
+
+
+@require_POST
+def delete(request: YardRequest, soil: int) -> HttpResponse:
+    """Put an inspection away, with the way back."""
+    row = own_soil(request, soil)
+    services.delete_old_soil(soil=row, by=request.user)
+    say_with_undo(
+        request, f"The inspection of {row.name} is put away.", "pots:old_restore", row.pk
+    )
+    return redirect("pots:soils")
+
+
+@require_POST
+def restore(request: YardRequest, soil: int) -> HttpResponse:
+    """Bring an inspection back."""
+    row = get_object_or_404(OldSoil.objects.of(request.yard), pk=soil)
+    services.restore_old_soil(soil=row, by=request.user)
+    return redirect(row)
+
+
+def own_soil(request: YardRequest, pk: int) -> OldSoil:
+    """Return a live inspection of the yard, or 404."""
+    row: OldSoil = get_object_or_404(OldSoil.objects.of(request.yard).live(), pk=pk)
+    return row
