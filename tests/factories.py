@@ -12,11 +12,11 @@ from pelk.bench.services import keep_blend, save_recipe
 from pelk.core.materials import Range
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import keep_photo
-from pelk.pots.services import begin_old_soil, fill, keep_group, write_deed
+from pelk.pots.services import begin_jars, begin_old_soil, fill, keep_group, write_deed
 from pelk.shelf.models import Analysis, Material
 from pelk.shelf.services.bags import Printed, buy
 from pelk.shelf.services.lab import keep_report, send_sample
-from pelk.shelf.services.materials import Said, say_values
+from pelk.shelf.services.materials import Said, add_own, say_values
 from pelk.shelf.services.measures import keep_measure
 from pelk.yards.services import sign_up
 
@@ -173,3 +173,23 @@ def make_old_soil(user, **changes):
     said = {"group": None, "name": "Old tubs", "litres": 60.0, "pot_l": 10.0, "made_of": "plastic",
             "next_crop": "fruiting", **changes}  # fmt: skip
     return begin_old_soil(yard=yard_of(user), by=user, **said)
+
+
+def make_own_lime(user):
+    """Return a lime of the yard's own, like the ground one, on its shelf."""
+    like = Material.objects.get(yard=None, slug="lime-calcitic-ground")
+    return add_own(
+        yard=yard_of(user),
+        by=user,
+        name="Quarry dust",
+        family="lime",
+        role="dose",
+        like=like,
+    )
+
+
+def make_jars(user, **changes):
+    """Return a jar test."""
+    said = {"name": "New bale", "material": "lime-calcitic-ground", "estimate_g_l": 2.0,
+            "jar_l": 0.5, "target_ph": 6.0, "litres": 40.0, **changes}  # fmt: skip
+    return begin_jars(yard=yard_of(user), by=user, **said)

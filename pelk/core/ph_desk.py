@@ -6,7 +6,9 @@ from dataclasses import dataclass
 from pelk.core.buffering import CALCITE_PH
 from pelk.core.course import Surroundings
 from pelk.core.dosing import Advice, advise, lime_dose, sulfur_dose
+from pelk.core.equivalents import equivalents_of_sulfur
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.heap import Heap, heap_of, starting_at
 from pelk.core.materials import Material, library
 from pelk.core.sources import cites
@@ -28,6 +30,16 @@ ACIDS: dict[str, tuple[str, str, float, float, str]] = {
     "citric": ("citric acid, crystals", "citric", 192.12, 1000.0, "g"),
     "lemon": ("lemon juice", "citric", 192.12, 50.0, "mL"),
     "vinegar": ("vinegar, 5 %", "acetic", 60.05, 50.0, "mL"),
+}
+
+
+# The most at once on a bed, from handbooks of beds, conservative; half of it where plants stand. [g/m2]
+BED_MOST_G_M2 = {("sulfur", "sandy"): 49.0, ("sulfur", ""): 98.0, ("lime", ""): 488.0}
+# In place of sulfur, by charge: what to know of each.
+OTHER_ACIDIFIERS = {
+    "aluminium sulfate, 14 water": "acts in two weeks; the aluminium harms roots and the salt adds up",
+    "ferrous sulfate, 7 water": "acts in two weeks; stains, and salt adds up",
+    "ammonium sulfate, half": "by what its ammonium leaves behind; a feed first, and salty",
 }
 
 
@@ -171,3 +183,55 @@ def acid_for_can(
     _, kind, molar, per_thousand, _ = ACIDS[acid]
     mmol = weak_acid_for(alkalinity_meq_l, water_ph, target_ph, kind) * can_l
     return mmol * molar / per_thousand
+
+
+@cites(
+    "trade",
+    "1 lb of sulfur a 100 ft2 on sand, 2 on loam; 100 lb of lime a 1000 ft2; half in a planted bed",
+)
+@answers
+def bed_limit(kind: str, soil: str, depth_cm: float, *, planted: bool) -> float:
+    """Return the most of a lime or a sulfur that a bed is given at once.
+
+    Parameters
+    ----------
+    kind : str
+        ``lime`` or ``sulfur``.
+    soil : str
+        Key of `SOILS`.
+    depth_cm : float
+        That it is worked in. [cm]
+    planted : bool
+        Plants stand in it.
+
+    Returns
+    -------
+    float
+        Rate. [g/L]
+    """
+    if depth_cm <= 0:
+        raise PelkError(f"found {depth_cm:g} cm, allowed: over 0", "depth_cm")
+    most = BED_MOST_G_M2.get((kind, soil), BED_MOST_G_M2[kind, ""])
+    return most * (0.5 if planted else 1.0) / (10 * depth_cm)
+
+
+def instead_of_sulfur(kg: float) -> list[tuple[str, float, str, bool]]:
+    """Return what does the acid of some sulfur, by charge and never by weight.
+
+    Parameters
+    ----------
+    kg : float
+        Elemental sulfur. [kg]
+
+    Returns
+    -------
+    list of (str, float, str, bool)
+        Name, amount in kg (liquids in L), what to know of it, and whether it lasts.
+    """
+    found = equivalents_of_sulfur(kg)
+    rows = [(name, found[name][0], say, True) for name, say in OTHER_ACIDIFIERS.items()]
+    fades = "eaten within days, and the base comes back: it does not hold a pot’s pH"
+    return [
+        *rows,
+        *((n, amount, fades, False) for n, (amount, lasts) in found.items() if not lasts),
+    ]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from django import forms
@@ -10,12 +10,23 @@ from django import forms
 from pelk.core.buffering import blend_curve
 from pelk.core.errors import PelkError
 from pelk.core.materials import Material, library
-from pelk.core.ph_desk import ACIDS, SOILS, Way, acid_for_can, soil_heap, ways_to
+from pelk.core.ph_desk import (
+    ACIDS,
+    SOILS,
+    Way,
+    acid_for_can,
+    bed_limit,
+    instead_of_sulfur,
+    soil_heap,
+    ways_to,
+)  # fmt: skip
 from pelk.core.stock import unit_prices
-from pelk.core.water import Water, alkalinity_from_ppm, drift_per_month
+from pelk.core.vessels import filled_volume
+from pelk.core.water import Water, alkalinity_from_ppm, drift_per_month, strong_acid_for
+from pelk.pots.models import PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.reading import handling_cautions
-from pelk.shelf.selectors import known_materials, packages_of
+from pelk.shelf.selectors import known_materials, packages_of, shelf_slugs
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -25,6 +36,7 @@ LIMES = ("lime-calcitic-ground", "lime-dolomitic-ground", "lime-pelletised-dolom
 SULFURS = ("sulfur-dusting", "sulfur-wettable", "sulfur-prill-90",
            "soil-acidifier-granules")  # fmt: skip
 REST_PH = 8.0
+GROUPS = 200
 START_PH = 5.5
 
 
@@ -44,13 +56,25 @@ def myths() -> list[tuple[str, str]]:
     return [*found, ("Vinegar and citric acid on the soil", say)]
 
 
+AMOUNTS = (
+    ("volume", "a volume"),
+    ("pots", "a group of pots"),
+    ("bed", "a bed, area by depth"),
+)
+CM_IN, M2_FT2 = 2.54, 0.09290304
+
+
 class SoilForm(forms.Form):
     """What stands at which pH, and where it should go."""
 
     soil = forms.ChoiceField(
         label="in", choices=[(k, name) for k, (name, _) in SOILS.items()]
     )
-    volume = NumberField(low=0.05, high=1e6, initial="40")
+    of = forms.ChoiceField(label="how much", choices=AMOUNTS, required=False)
+    volume = NumberField(required=False, low=0.05, high=1e6, initial="40")
+    group = forms.ChoiceField(label="of these pots", required=False)
+    area = NumberField(required=False, low=0.05, high=1e5, initial="2")
+    depth = NumberField(required=False, low=1, high=100, initial="15")
     start = NumberField(label="reads pH", low=3, high=8, initial="6.3")
     target = NumberField(label="wants pH", low=3, high=8, initial="5.2")
     day = NumberField(label="by day", low=7, high=360, initial="120")
@@ -60,13 +84,45 @@ class SoilForm(forms.Form):
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.yard = yard
-        self.fields["volume"].label = f"how much, {yard.measures.space_unit}"
+        is_us = yard.system == yard.System.US
+        self.fields["volume"].label = f"the volume, {yard.measures.space_unit}"
+        self.fields["area"].label = "the area, ft²" if is_us else "the area, m²"
+        self.fields["depth"].label = "worked in, inches" if is_us else "worked in, cm"
+        self.groups = list(PotGroup.objects.of(yard).live()[:GROUPS])
+        rows: Any = [("", "none"), *((str(g.pk), g.name) for g in self.groups)]
+        self.fields["group"] = forms.ChoiceField(
+            label="of these pots", choices=rows, required=False
+        )
 
     def clean(self) -> dict[str, Any]:
-        """Mark what is wrong."""
+        """Ask for the amount that was chosen."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
+        wanted = {"pots": ("group",), "bed": ("area", "depth")}.get(
+            data.get("of", ""), ("volume",)
+        )
+        for name in wanted:
+            if not data.get(name) and name not in self.errors:
+                self.add_error(name, "How much is it?")
         mark_errors(self)
         return data
+
+    @property
+    def depth_cm(self) -> float:
+        """How deep a bed is worked. [cm]."""
+        scale = CM_IN if self.yard.system == self.yard.System.US else 1.0
+        return float(self.cleaned_data["depth"]) * scale
+
+    @property
+    def litres(self) -> float:
+        """How much soil it is. [L]."""
+        data = self.cleaned_data
+        if data["of"] == "pots":
+            group = next(g for g in self.groups if str(g.pk) == data["group"])
+            return filled_volume(group.vessels)
+        if data["of"] == "bed":
+            scale = M2_FT2 if self.yard.system == self.yard.System.US else 1.0
+            return float(data["area"]) * scale * 10 * self.depth_cm
+        return float(data["volume"]) * sizes()[self.yard.measures.space_unit]
 
 
 class WaterForm(forms.Form):
@@ -108,10 +164,23 @@ class WayRow:
     problem: str
 
 
-def ways(form: SoilForm, yard: Yard) -> tuple[list[WayRow], list[Any], str]:
-    """Return every product side by side, their cautions, and what is wrong with the question."""
+@dataclass(frozen=True, slots=True)
+class Ways:
+    """Every product side by side, their cautions, what is wrong, and what else would do it."""
+
+    rows: list[WayRow]
+    cautions: list[Any]
+    problem: str
+    others: list[tuple[str, str, str, bool]] = field(default_factory=list)
+    amount: str = ""
+
+
+def ways(form: SoilForm, yard: Yard) -> Ways:
+    """Return what would bring a soil to a pH, side by side."""
     data = form.cleaned_data
-    slugs = LIMES if data["target"] > data["start"] else SULFURS
+    kind = "lime" if data["target"] > data["start"] else "sulfur"
+    slugs = [*(LIMES if kind == "lime" else SULFURS), *_on_the_shelf(yard, kind)]
+    slugs = list(dict.fromkeys(slugs))
     held = known_materials(yard, slugs)
     products = [held[slug].core for slug in slugs if slug in held]
     try:
@@ -120,14 +189,53 @@ def ways(form: SoilForm, yard: Yard) -> tuple[list[WayRow], list[Any], str]:
             data["air"], planted=data["planted"],
         )  # fmt: skip
     except PelkError as error:
-        return [], [], f"{error.message[0].upper()}{error.message[1:]}."
-    litres = data["volume"] * sizes()[yard.measures.space_unit]
+        return Ways([], [], f"{error.message[0].upper()}{error.message[1:]}.")
+    litres = form.litres
+    most = None
+    if data["of"] == "bed":
+        most = bed_limit(kind, data["soil"], form.depth_cm, planted=data["planted"])
     bought = packages_of(yard, slugs)
-    rows = [_row(way, litres, yard, bought) for way in found]
-    return rows, handling_cautions([w.material for w in found if not w.problem]), ""
+    rows = [_row(way, litres, yard, bought, most) for way in found]
+    return Ways(
+        rows, handling_cautions([w.material for w in found if not w.problem]), "",
+        _others(found, litres) if kind == "sulfur" else [],
+        f"for {yard.measures.volume(litres)} of soil",
+    )  # fmt: skip
 
 
-def _row(way: Way, litres: float, yard: Yard, bought: dict[str, Any]) -> WayRow:
+def _others(found: list[Way], litres: float) -> list[tuple[str, str, str, bool]]:
+    """Return what else would do the acid of the first sulfur, by charge."""
+    first = next((way for way in found if not way.problem), None)
+    if first is None:
+        return []
+    share = first.material.composition.get(
+        "S elemental"
+    ) or first.material.composition.get("S")
+    kg = first.g_per_l * litres / 1000 * (share.typ / 100 if share else 1.0)
+    return [
+        (
+            name.removesuffix(" (L)"),
+            f"{sig(1000 * amount, 2)} {'mL' if '(L)' in name else 'g'}",
+            say,
+            lasts,
+        )
+        for name, amount, say, lasts in instead_of_sulfur(kg)
+    ]
+
+
+def _on_the_shelf(yard: Yard, kind: str) -> list[str]:
+    """Return the limes, or the sulfurs, that a yard has at hand."""
+    held = known_materials(yard, shelf_slugs(yard))
+    return [
+        slug
+        for slug, row in held.items()
+        if (row.core.lime_grade if kind == "lime" else row.core.sulfur_grade)
+    ]
+
+
+def _row(
+    way: Way, litres: float, yard: Yard, bought: dict[str, Any], most_g_l: float | None
+) -> WayRow:
     material: Material = way.material
     grams = way.g_per_l * litres
     brings = [
@@ -138,8 +246,11 @@ def _row(way: Way, litres: float, yard: Yard, bought: dict[str, Any]) -> WayRow:
     package = bought.get(material.slug)
     price = unit_prices(package, material).per_kg if package else None
     split = ""
-    if way.advice is not None and way.advice.is_split:
-        now = yard.measures.mass(way.advice.at_once_g_l * litres, 2)
+    at_once = way.advice.at_once_g_l if way.advice else way.g_per_l
+    if most_g_l is not None:
+        at_once = min(at_once, most_g_l)
+    if way.advice is not None and at_once < way.g_per_l - 1e-9:
+        now = yard.measures.mass(at_once * litres, 2)
         split = f"{now} at once, look again after {way.advice.wait_days} days"
     weeks = f"half in {way.half_day / 7:.0f} weeks" if way.half_day else ""
     if way.half_day and way.most_day:
@@ -161,6 +272,10 @@ def can_of(form: WaterForm, yard: Yard) -> dict[str, Any]:
     for key, (name, _, _, _, unit) in ACIDS.items():
         amount = acid_for_can(key, alkalinity, data["water_ph"], data["wanted"], can_l)
         rows.append((name, f"{sig(amount, 2)} {unit}"))
+    strong = strong_acid_for(alkalinity, data["water_ph"], data["wanted"]) * can_l
+    rows.append(
+        ("a mineral acid, for trained users", f"{sig(strong, 2)} meq by its label")
+    )
     water = Water(alkalinity_meq_l=alkalinity, l_per_l_day=data["weekly"] / 7)
     drifts = []
     for key, (name, _) in SOILS.items():

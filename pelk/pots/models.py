@@ -180,3 +180,24 @@ class OldSoil(YardScoped):
     def get_absolute_url(self) -> str:
         """Return its page."""
         return reverse("pots:old", args=[self.pk])
+
+
+class JarTest(YardScoped):
+    """Five jars of a mix with rising doses: the dose read off the mix itself."""
+
+    name = models.CharField(max_length=80)
+    material = models.CharField("dose of", max_length=80)
+    estimate_g_l = models.FloatField("as Pelk computes it")
+    jar_l = models.FloatField("mix in a jar")
+    target_ph = models.FloatField("wanted")
+    litres = models.FloatField("of mix to dose", null=True)
+    # pH of each jar as it was read, in the order of the doses; None is not read yet.
+    read = models.JSONField(default=list, blank=True)
+    read_on = models.DateField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-created_at", "-pk"]
+
+    def get_absolute_url(self) -> str:
+        """Return its page."""
+        return reverse("pots:jars", args=[self.pk])

@@ -2,12 +2,16 @@
 
 from django.urls import path
 
-from pelk.pots.views import desk, feeding, groups, old_soil
+from pelk.pots.views import desk, feeding, groups, jars, old_soil
 
 app_name = "pots"
 urlpatterns = [
     path("", groups.groups, name="groups"),
     path("ph/", desk.ph_desk, name="ph_desk"),
+    path("ph/jars/", jars.begin, name="jars_begin"),
+    path("ph/jars/<int:jars>/", jars.jars, name="jars"),
+    path("ph/jars/<int:jars>/delete/", jars.delete, name="jars_delete"),
+    path("ph/jars/<int:jars>/restore/", jars.restore, name="jars_restore"),
     path("old/", old_soil.soils, name="soils"),
     path("old/<int:soil>/", old_soil.old, name="old"),
     path("old/<int:soil>/answer/", old_soil.answer, name="answer"),

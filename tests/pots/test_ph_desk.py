@@ -4,8 +4,8 @@ from django.test import SimpleTestCase, TestCase
 
 from pelk.core.errors import PelkError
 from pelk.core.materials import library
-from pelk.core.ph_desk import acid_for_can, ways_to
-from tests.factories import make_bag, make_user
+from pelk.core.ph_desk import acid_for_can, bed_limit, instead_of_sulfur, ways_to
+from tests.factories import make_bag, make_own_lime, make_pots, make_user
 
 SULFUR = ("sulfur-dusting", "sulfur-prill-90", "lime-calcitic-ground")
 
@@ -60,7 +60,7 @@ class Desk(TestCase):
         )
         self.assertContains(page, "have")
         self.assertContains(page, "Goggles")
-        self.assertGreater(len(page.context["rows"]), 2)
+        self.assertGreater(len(page.context["ways"].rows), 2)
 
     def test_bad_input_stays_with_its_sentence(self):
         page = self.client.get("/pots/ph/?start=six")
@@ -72,4 +72,44 @@ class Desk(TestCase):
     def test_the_page_says_that_citric_acid_does_not_hold_a_pot(self):
         page = self.client.get("/pots/ph/?way=water&alkalinity=180&can=10")
         self.assertContains(page, "they do not hold a pot’s pH")
-        self.assertEqual(len(page.context["can"]["rows"]), 3)
+        self.assertEqual(len(page.context["can"]["rows"]), 4)
+
+    def test_any_vessel_and_a_bed_by_area_and_depth(self):
+        ask = "/pots/ph/?soil=sandy&start=6.5&target=5.5&day=180&air=18"
+        bed = self.client.get(f"{ask}&of=bed&area=2&depth=15")
+        # 2 m2 by 15 cm are 300 L.
+        self.assertContains(bed, "300\u00a0L")
+        pots = make_pots(self.user)
+        self.assertContains(
+            self.client.get(f"{ask}&of=pots&group={pots.pk}"), "106\u00a0L"
+        )
+        self.assertContains(self.client.get(f"{ask}&of=pots"), "How much is it?")
+        # A sandy bed is given 49 g/m2 of sulfur at once, half of it where plants stand.
+        self.assertAlmostEqual(
+            bed_limit("sulfur", "sandy", 15.0, planted=False) * 150, 49.0
+        )
+        self.assertAlmostEqual(
+            bed_limit("sulfur", "loam", 15.0, planted=True) * 150, 49.0
+        )
+
+    def test_the_growers_own_products_stand_beside_the_usual(self):
+        own = make_own_lime(self.user)
+        page = self.client.get(
+            "/pots/ph/?soil=peat&volume=40&start=4.5&target=5.8&day=60&air=18"
+        )
+        self.assertIn(own.name, [row.name for row in page.context["ways"].rows])
+
+    def test_swaps_go_by_charge_and_say_what_fades(self):
+        page = self.client.get(
+            "/pots/ph/?soil=coir&volume=40&start=6.3&target=5.3&day=150&air=18"
+        )
+        others = {
+            name: (amount, lasts)
+            for name, amount, _, lasts in page.context["ways"].others
+        }
+        # Formula mass over equivalents: ferrous sulfate 278.0/2 = 139 g/eq, sulfur 16.03 g/eq.
+        sulfur = next(w for w in page.context["ways"].rows if not w.problem)
+        self.assertTrue(others["ferrous sulfate, 7 water"][1])
+        self.assertFalse(others["lemon juice"][1])
+        self.assertTrue(sulfur.whole)
+        self.assertAlmostEqual(instead_of_sulfur(1.0)[1][1], 139.0 / 16.03, delta=0.02)

@@ -13,6 +13,7 @@ from pelk.pots.services.groups import (
     restore_group,
     write_deed,
 )  # fmt: skip
+from pelk.pots.services.jars import begin_jars, delete_jars, read_jars, restore_jars
 from pelk.pots.services.old_soil import (
     answer,
     begin_old_soil,
@@ -22,7 +23,24 @@ from pelk.pots.services.old_soil import (
 )  # fmt: skip
 
 __all__ = [
-    "answer", "begin_old_soil", "decide", "delete_deed", "delete_fill", "delete_group",
-    "delete_old_soil", "fill", "keep_group", "mix_old_soil", "refresh", "restore_deed",
-    "restore_fill", "restore_group", "restore_old_soil", "write_deed",
+    "answer",
+    "begin_jars",
+    "begin_old_soil",
+    "decide",
+    "delete_deed",
+    "delete_fill",
+    "delete_group",
+    "delete_jars",
+    "delete_old_soil",
+    "fill",
+    "keep_group",
+    "mix_old_soil",
+    "read_jars",
+    "refresh",
+    "restore_deed",
+    "restore_fill",
+    "restore_group",
+    "restore_jars",
+    "restore_old_soil",
+    "write_deed",
 ]  # fmt: skip

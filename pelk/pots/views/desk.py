@@ -18,13 +18,15 @@ def ph_desk(request: YardRequest) -> HttpResponse:
     is_water = request.GET.get("way") == "water"
     kind = WaterForm if is_water else SoilForm
     first = kind(yard=request.yard)
-    usual = {b.name: b.field.initial or "" for b in first} | {"soil": "peat-bark"}
+    usual = {b.name: b.field.initial or "" for b in first} | {
+        "soil": "peat-bark",
+        "of": "volume",
+    }
     form = kind({**usual, **request.GET.dict()}, yard=request.yard)
     context: dict[str, Any] = {"form": form, "is_water": is_water, "myths": myths()}
     if form.is_valid():
         if isinstance(form, WaterForm):
             context["can"] = can_of(form, request.yard)
         else:
-            rows, cautions, problem = ways(form, request.yard)
-            context |= {"rows": rows, "cautions": cautions, "problem": problem}
+            context["ways"] = ways(form, request.yard)
     return render(request, "pots/ph_desk.html", context)
