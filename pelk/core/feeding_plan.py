@@ -26,6 +26,8 @@ from pelk.core.sources import cites
 
 # No nitrogen in the weeks before it gets cold; hardy shrubs none after late summer.
 BEFORE_COLD_DAYS = 49
+# So long after the last nitrogen the next year is planned.
+AFTER_LAST_DAYS = 28
 AWAKE_C = 8.0
 # What may be wanting before a crop is called hungry: of what it wanted so far, or in all.
 BEHIND, BEHIND_OF_ALL = 0.10, 0.04
@@ -195,7 +197,9 @@ def _season_start(pots: Pots, today: date) -> tuple[date, bool]:
     begun = grows_from(pots.crop, pots.planted_on, pots.normals_c)
     if pots.crop.slug not in PERENNIAL or (today - begun).days < pots.crop.season_days:
         return begun, True
-    spring, _ = growing_year(today, pots.normals_c)
+    spring, last_n = growing_year(today, pots.normals_c)
+    if today > last_n + timedelta(days=AFTER_LAST_DAYS):
+        spring, _ = growing_year(last_n + timedelta(days=240), pots.normals_c)
     return (spring, False) if spring > begun else (begun, True)
 
 

@@ -11,6 +11,7 @@ from pelk.core.feeding import (
     COLD_C,
     INTERVAL_WEEKS,
     MOST_ON_TOP_G_M2,
+    Dressing,
     liquid_dose,
     liquid_strength,
     top_dress,
@@ -117,6 +118,8 @@ class Feeding:
         As far as it has them. [g], [mL/L], [L]
     nitrogen_mg_l : float
         That it brings to the soil, in time. [mg/L]
+    days, lead_days : int
+        For how long it feeds, and how long before that it lies. [d]
     """
 
     key: str
@@ -129,6 +132,7 @@ class Feeding:
     l_per_pot: float = 0.0
     nitrogen_mg_l: float = 0.0
     days: int = 1
+    lead_days: int = 0
     care: str = ""
 
 
@@ -168,29 +172,24 @@ def dressings(
     if weeks is None or run_out is None or pots.feeding == "feed as you go":
         return []
     found: list[Feeding] = []
-    feed, step = pots.dressing, max(round(weeks), 1)
-    at, owed = run_out, 0.0
+    step = max(round(weeks), 1)
+    at, owed, earliest = run_out, 0.0, start + timedelta(days=TOP_UP_DAYS)
     while at // 7 < len(wanted):
+        warm = pots.normals_c[(start + timedelta(days=at)).month - 1]
+        day = _dressing(pots, at, 0.0, warm).day
+        on = _warm_from(max(start + timedelta(days=day), earliest), pots.normals_c)
+        at = max(
+            at, (on - start).days
+        )  # cold, or a late start, pushes the weeks it is for
         week = at // 7
+        window = slice(week, week + step)
         lacks = owed + sum(
             max(w - s - p, 0.0)
-            for w, s, p in zip(
-                wanted[week : week + step], soil[week : week + step], poured[week : week + step],
-                strict=False,
-            )
-        )  # fmt: skip
-        warm = pots.normals_c[(start + timedelta(days=at)).month - 1]
-        plan = top_dress(
-            at, lacks / REACHES["normal"], pots.pot_l, feed.nitrogen_pct, feed.season_share, kind=feed.lead,
-            temperature_c=warm, surface_cm=pots.surface_cm,
-        )  # fmt: skip
-        most = _most_g(pots)
-        on = max(start + timedelta(days=plan.day), start + timedelta(days=TOP_UP_DAYS))
-        if found and found[-1].on and on <= found[-1].on:
-            on = found[-1].on + timedelta(weeks=step)
-        on = _warm_from(on, pots.normals_c)
-        grams = min(plan.g_per_pot, most)
-        held = grams / plan.g_per_pot if plan.g_per_pot else 1.0
+            for w, s, p in zip(wanted[window], soil[window], poured[window], strict=False)
+        )
+        whole = _dressing(pots, at, lacks, warm).g_per_pot
+        grams = min(whole, _most_g(pots))
+        held = grams / whole if whole else 1.0
         owed = lacks * (1 - held)
         if grams >= LEAST_G_L * pots.pot_l and on <= stop:
             less = (
@@ -198,14 +197,24 @@ def dressings(
             )
             found.append(
                 Feeding(
-                    f"dress-{len(found) + 1}", on, "dress", feed.name,
-                    f"the soil lacks {lacks:.0f} mg N a litre in the {step} weeks from then; "
-                    f"scratch it in, mulch, water.{less}",
+                    f"dress-{len(found) + 1}", on, "dress", pots.dressing.name,
+                    f"the soil lacks {lacks:.0f} mg N a litre in the {step} weeks from "
+                    f"{start + timedelta(days=at):%-d %b}; scratch it in, mulch, water.{less}",
                     g_per_pot=grams, nitrogen_mg_l=lacks * held, days=7 * step,
+                    lead_days=at - (on - start).days,
                 )
             )  # fmt: skip
         at += 7 * step
+        earliest = on + timedelta(days=1)
     return found
+
+
+def _dressing(pots: Pots, at: int, lacks_mg_l: float, warm_c: float) -> Dressing:
+    feed = pots.dressing
+    return top_dress(
+        at, lacks_mg_l / REACHES["normal"], pots.pot_l, feed.nitrogen_pct, feed.season_share,
+        kind=feed.lead, temperature_c=warm_c, surface_cm=pots.surface_cm,
+    )  # fmt: skip
 
 
 def _warm_from(on: date, normals_c: Sequence[float]) -> date:
@@ -338,7 +347,7 @@ def spread(rows: Sequence[Feeding], start: date, count: int) -> list[float]:
     for row in rows:
         if row.on is None or not row.nitrogen_mg_l:
             continue
-        first = max((row.on - start).days // 7, 0)
+        first = max(((row.on - start).days + row.lead_days) // 7, 0)
         weeks = max(row.days // 7, 1)
         for week in range(first, min(first + weeks, count)):
             found[week] += row.nitrogen_mg_l / weeks

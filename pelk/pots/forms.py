@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
 from django import forms
@@ -167,6 +168,10 @@ class DeedForm(forms.Form):
     stars = NumberField(label="stars, 1 to 5", required=False, low=1, high=5)
     text = forms.CharField(label="in words", max_length=300, required=False)
 
+    def __init__(self, *args: Any, not_before: date | None = None, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.not_before = not_before
+
     def clean_on(self) -> Any:
         """Take today when it was left blank; refuse tomorrow."""
         on = self.cleaned_data.get("on") or timezone.localdate()
@@ -175,9 +180,15 @@ class DeedForm(forms.Form):
         return on
 
     def clean(self) -> dict[str, Any]:
-        """Ask for the number that the kind is about."""
+        """Ask for the number that the kind is about; too early a harvest asks why."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
         kind = data.get("kind", "")
+        early = self.not_before and data.get("on") and data["on"] < self.not_before
+        if kind == PotDeed.Kind.HARVEST and early and not data.get("text"):
+            self.add_error(
+                "text",
+                f"Raw manure: not before {self.not_before:%-d %B %Y}. If it was picked all the same, say what for.",
+            )
         wanted = FIGURES.get(kind, ())
         if (
             wanted

@@ -126,6 +126,7 @@ class PotDeed(YardScoped):
         LIFTED = "lifted", "lift test"
         HARVEST = "harvest", "harvest"
         STARS = "stars", "season judged"
+        PLANTED = "planted", "planted"
         NOTE = "note", "note"
 
     group = models.ForeignKey(PotGroup, models.CASCADE, related_name="deeds")

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from pelk.pots.views import desk, feeding, groups, jars, old_soil
+from pelk.pots.views import air, desk, feeding, groups, jars, old_soil
 
 app_name = "pots"
 urlpatterns = [
@@ -25,6 +25,11 @@ urlpatterns = [
     path("<int:group>/plant/", groups.plant, name="plant"),
     path("<int:group>/delete/", groups.delete, name="delete"),
     path("<int:group>/restore/", groups.restore, name="restore"),
+    path("<int:group>/air/", air.air, name="air"),
+    path("<int:group>/air/drained/", air.drained, name="drained"),
+    path("<int:group>/air/lifted/", air.lifted, name="lifted"),
+    path("<int:group>/air/open-up/", air.open_up, name="open_up"),
+    path("<int:group>/seasons/", groups.years, name="seasons"),
     path("<int:group>/decide/", feeding.decide, name="decide"),
     path("<int:group>/write/", feeding.write, name="write"),
     path("deeds/<int:deed>/delete/", feeding.deed_delete, name="deed_delete"),

@@ -110,6 +110,10 @@ class Plan(SimpleTestCase):
             pots(crop=crop("ericaceous"), planted_on=date(2024, 5, 1)), date(2026, 6, 1)
         )
         self.assertEqual(later.season[0], date(2026, 4, 1))
+        autumn = plan_feeding(
+            pots(crop=crop("ericaceous"), planted_on=date(2024, 5, 1)), date(2026, 11, 20)
+        )
+        self.assertEqual(autumn.season[0], date(2027, 4, 1))
 
     def test_high_salts_ask_for_plain_water_and_buds_for_potash(self):
         salty = plan(ec_ds_m=4.4, ec_on=date(2026, 6, 1))

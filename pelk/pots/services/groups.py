@@ -60,6 +60,10 @@ def fill(
     if plants:
         group.planted_on = on
         group.save(update_fields=["planted_on"])
+        PotDeed.objects.create(
+            yard=group.yard, group=group, kind=PotDeed.Kind.PLANTED, on=on,
+            text=(f"{group.plant} ({group.family})" if group.family else group.plant) or group.crop,
+        )  # fmt: skip
     refresh(group)
     litres = group.yard.measures.volume(taken_l)
     many = f", {sig(filled_count)} pots" if filled_count else ""

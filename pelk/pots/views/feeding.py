@@ -12,6 +12,7 @@ from django.views.decorators.http import require_POST
 from pelk.pots import services
 from pelk.pots.feeding import rows_of
 from pelk.pots.forms import DeedForm
+from pelk.pots.harvest import guards_of, not_before
 from pelk.pots.models import PotDeed
 from pelk.pots.views.groups import group_context, own_group
 from pelk.ui.undo import say_with_undo
@@ -45,7 +46,9 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
 def write(request: YardRequest, group: int) -> HttpResponse:
     """Write down what was read, seen or done."""
     row = own_group(request, group)
-    form = DeedForm(request.POST)
+    fills = list(row.fills.filter(deleted_at=None).select_related("batch"))
+    guards = guards_of(row, fills, list(row.deeds.filter(deleted_at=None)))
+    form = DeedForm(request.POST, not_before=not_before(guards))
     if not form.is_valid():
         return render(request, "pots/group.html", group_context(request, row, form))
     services.write_deed(group=row, by=request.user, **form.said)

@@ -15,7 +15,9 @@ from pelk.core.vessels import filled_volume
 from pelk.pots import services
 from pelk.pots.feeding import plan_of, rows_of, says
 from pelk.pots.forms import DeedForm, FillForm, GroupForm
+from pelk.pots.harvest import guards_of, not_before
 from pelk.pots.models import PotFill, PotGroup
+from pelk.pots.seasons import seasons
 from pelk.pots.selectors import HeapLeft, correction_of, heaps_left, seasons_of
 from pelk.ui.appetite import appetite
 from pelk.ui.undo import say_with_undo
@@ -23,6 +25,7 @@ from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
 DEEDS = 60
+YEARS = 10
 
 
 @require_safe
@@ -72,9 +75,11 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
     deeds = list(row.deeds.filter(deleted_at=None))
     measures, plan = request.yard.measures, plan_of(row, today)
     rows = rows_of(row, deeds, today)
+    filled = [(f, measures.volume(f.taken_l)) for f in fills]
+    guards = guards_of(row, fills, deeds)
     return {
-        "group": row, "fills": [(f, measures.volume(f.taken_l)) for f in fills],
-        "holds": measures.volume(filled_volume(row.vessels)),
+        "guards": guards, "not_before": not_before(guards), "today": today,
+        "group": row, "fills": filled, "holds": measures.volume(filled_volume(row.vessels)),
         "each": measures.volume(filled_volume(row.vessels) / row.count),
         "seasons": seasons_of(row, fills, today),
         "plan": plan, "form": form, "rows": [r for r in rows if not r.is_past],
@@ -84,6 +89,16 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
         "appetite": appetite(plan, today) if plan else None,
         "deeds": [d for d in deeds if not d.key][:DEEDS],
     }  # fmt: skip
+
+
+@require_safe
+def years(request: YardRequest, group: int) -> HttpResponse:
+    """Show a group by the year."""
+    row = own_group(request, group)
+    fills = row.fills.filter(deleted_at=None).select_related("batch")
+    found = seasons(list(fills), list(row.deeds.filter(deleted_at=None)))
+    page = Paginator(found, YEARS).get_page(request.GET.get("page"))
+    return render(request, "pots/seasons.html", {"group": row, "page": page})
 
 
 @require_http_methods(["GET", "POST"])

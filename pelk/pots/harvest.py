@@ -1,0 +1,48 @@
+"""What stands before the harvest of some pots, from what filled them and what was given."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+
+from pelk.core.crops import crop
+from pelk.core.harvest_guard import Guard, Manured, harvest_guards
+from pelk.pots.models import PotDeed, PotFill, PotGroup
+
+METAL_NAMES = {"As": "arsenic", "Cd": "cadmium", "Pb": "lead", "Zn": "zinc", "Cu": "copper", "Ni": "nickel",
+               "Cr": "chromium", "Hg": "mercury"}  # fmt: skip
+
+
+def guards_of(
+    group: PotGroup, fills: Sequence[PotFill], deeds: Sequence[PotDeed]
+) -> list[Guard]:
+    """Return what to know before a group is harvested; nothing where it is not eaten."""
+    wanted = crop(group.crop)
+    if "food" not in wanted.tags:
+        return []
+    manured = [
+        Manured("Raw manure was given", d.on)
+        for d in deeds
+        if d.kind == PotDeed.Kind.MANURE
+    ]
+    teas = [d for d in deeds if d.kind == PotDeed.Kind.TEA]
+    manured += [
+        Manured("Tea of raw manure was given", d.on) for d in teas if d.figures.get("raw")
+    ]
+    metals: set[str] = set()
+    for fill in fills:
+        if fill.batch is None:
+            continue
+        for material in fill.batch.plan()[1].values():
+            metals |= {m.split(" ")[0] for m in material.metals_watched}
+            if "manure-raw" in material.tags:
+                manured.append(
+                    Manured(f"{material.short_name} was mixed in", fill.batch.date_of(0))
+                )
+    names = sorted(METAL_NAMES.get(m, m) for m in metals)
+    return harvest_guards(wanted, manured, teas=bool(teas), metals=names)
+
+
+def not_before(guards: Sequence[Guard]) -> date | None:
+    """Return the first day on which anything may be eaten; None where nothing waits."""
+    return max((g.until for g in guards if g.until), default=None)

@@ -1,0 +1,90 @@
+"""Pages of a group's air, water and weight: a drain test, a lift test, more aggregate."""
+
+from __future__ import annotations
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST, require_safe
+
+from pelk.bench.services import save_recipe
+from pelk.pots import services
+from pelk.pots.air import (
+    DrainForm,
+    LiftForm,
+    air_of,
+    main_fill,
+    perlite_of,
+    with_aggregate,
+)
+from pelk.pots.models import PotDeed, PotGroup
+from pelk.pots.views.groups import own_group
+from pelk.yards.middleware import YardRequest
+
+
+@require_safe
+def air(request: YardRequest, group: int) -> HttpResponse:
+    """Show how some pots stand for air, water and weight."""
+    return _shown(request, own_group(request, group))
+
+
+@require_POST
+def drained(request: YardRequest, group: int) -> HttpResponse:
+    """Keep a drain test."""
+    row, form = own_group(request, group), DrainForm(request.POST)
+    if not form.is_valid():
+        return _shown(request, row, drain=form)
+    return _kept(request, row, PotDeed.Kind.DRAINED, form.figures)
+
+
+@require_POST
+def lifted(request: YardRequest, group: int) -> HttpResponse:
+    """Keep a lift test."""
+    row, form = own_group(request, group), LiftForm(request.POST)
+    if not form.is_valid():
+        return _shown(request, row, lift=form)
+    return _kept(request, row, PotDeed.Kind.LIFTED, form.figures)
+
+
+@require_POST
+def open_up(request: YardRequest, group: int) -> HttpResponse:
+    """Carry the perlite that gives the air wanted to the recipe, as its next version."""
+    row = own_group(request, group)
+    found = air_of(row, list(row.deeds.filter(deleted_at=None)), timezone.localdate())
+    fill = main_fill(row)
+    recipe = fill.batch.recipe if fill and fill.batch else None
+    if recipe is None or recipe.deleted_at or not found.share:
+        messages.error(request, "There is no recipe to carry it to.")
+        return redirect("pots:air", row.pk)
+    document = with_aggregate(recipe.latest.as_document(), found.share)
+    note = f"air for {row.name}: perlite {found.share:.0%}"
+    kept = save_recipe(
+        yard=request.yard, by=request.user, document=document, recipe=recipe, note=note
+    )
+    messages.success(request, f"{kept.name} kept as v{kept.latest.number}: {note}.")
+    return redirect(kept)
+
+
+def _kept(
+    request: YardRequest, row: PotGroup, kind: str, figures: dict[str, float]
+) -> HttpResponse:
+    on = timezone.localdate()
+    services.write_deed(group=row, by=request.user, kind=kind, on=on, figures=figures)
+    return redirect("pots:air", row.pk)
+
+
+def _shown(
+    request: YardRequest,
+    row: PotGroup,
+    *,
+    drain: forms.Form | None = None,
+    lift: forms.Form | None = None,
+) -> HttpResponse:
+    deeds = list(row.deeds.filter(deleted_at=None))
+    found = air_of(row, deeds, timezone.localdate())
+    return render(request, "pots/air.html", {
+        "group": row, "found": found, "drain": drain or DrainForm(), "lift": lift or LiftForm(),
+        "perlite": perlite_of(row), "percent": f"{found.share:.0%}" if found.share else "",
+    })  # fmt: skip

@@ -1,0 +1,117 @@
+"""Pots in use: drained, lifted, guarded before harvest, and seen by the year."""
+
+from datetime import timedelta
+
+from django.test import TestCase
+from django.utils import timezone
+
+from pelk.bench.models import Recipe
+from pelk.pots import services
+from pelk.pots.models import PotDeed
+from tests.factories import make_deed, make_heap, make_pots, make_user, yard_of
+
+
+class InUse(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+        self.today = timezone.localdate()
+
+    def planted(self, days=60, batch=None, **changes):
+        group = make_pots(self.user, **{"crop": "leafy", "plant": "lettuce", **changes})
+        services.fill(
+            group=group, by=self.user, what="mix", batch=batch, taken_l=100, how="filled",
+            on=self.today - timedelta(days=days), plants=True,
+        )  # fmt: skip
+        return group
+
+    def test_a_drain_test_says_the_air_and_feeds_the_recipe(self):
+        group = self.planted(batch=make_heap(self.user, days_old=90))
+        url = f"/pots/{group.pk}/air/"
+        before = self.client.get(url).context["found"]
+        self.assertIsNone(before.tested)
+        # 4 L to the line, 480 mL ran out: 12 % air.
+        page = self.client.post(
+            f"{url}drained/", {"volume": "4000", "drained": "480"}, follow=True
+        )
+        found = page.context["found"]
+        self.assertAlmostEqual(found.tested, 0.12)
+        self.assertEqual(found.state, "short")
+        self.assertGreater(found.share, before.share)
+        recipe = Recipe.objects.get()
+        number = recipe.latest.number
+        page = self.client.post(f"{url}open-up/", follow=True)
+        self.assertContains(page, "air for Tea pots")
+        document = Recipe.objects.get().latest.as_document()
+        whole = sum(row.parts for row in document.bulk)
+        perlite = next(row.parts for row in document.bulk if row.material == "perlite")
+        self.assertAlmostEqual(perlite / whole, found.share, delta=0.01)
+        self.assertEqual(Recipe.objects.get().latest.number, number + 1)
+
+    def test_a_lift_test_sets_the_months_by_this_pot(self):
+        group = self.planted(batch=make_heap(self.user, days_old=90))
+        url = f"/pots/{group.pk}/air/"
+        reckoned = self.client.get(url).context["found"]
+        self.assertFalse(reckoned.is_weighed)
+        data = {"wet": "3.4", "dry": "2.4", "days": "8"}
+        found = self.client.post(f"{url}lifted/", data, follow=True).context["found"]
+        self.assertTrue(found.is_weighed)
+        self.assertAlmostEqual(found.weight.between_l, 1.0)
+        name, days = found.months[0]
+        self.assertEqual(name, f"{self.today:%b}")
+        low, high = (int(x) for x in days.split(" to "))
+        self.assertTrue(low < 8 < high, days)
+
+    def test_bad_tests_are_told_beside_their_field_and_kept(self):
+        url = f"/pots/{self.planted().pk}/air/"
+        page = self.client.post(f"{url}drained/", {"volume": "400", "drained": "500"})
+        self.assertContains(page, "between nothing and the pot")
+        self.assertContains(page, 'value="500"')
+        page = self.client.post(f"{url}lifted/", {"wet": "2", "dry": "3"})
+        self.assertContains(page, "lighter than a watered one")
+        page = self.client.post(f"{url}open-up/", follow=True)
+        self.assertContains(page, "no recipe to carry it to")
+        self.assertEqual(PotDeed.objects.exclude(kind="planted").count(), 0)
+
+    def test_a_harvest_too_early_after_manure_asks_why(self):
+        group = self.planted()
+        make_deed(self.user, group, kind="manure")
+        page = self.client.get(group.get_absolute_url())
+        first = self.today + timedelta(days=120)
+        self.assertEqual(page.context["not_before"], first)
+        harvest = {"kind": "harvest", "kg": "1.5"}
+        page = self.client.post(f"/pots/{group.pk}/write/", harvest)
+        self.assertContains(page, "Raw manure: not before")
+        self.assertContains(page, 'value="1.5"')
+        self.client.post(f"/pots/{group.pk}/write/", {**harvest, "text": "for the hens"})
+        self.assertEqual(PotDeed.objects.get(kind="harvest").text, "for the hens")
+        flowers = self.planted(crop="annuals")
+        make_deed(self.user, flowers, kind="manure")
+        self.assertEqual(
+            self.client.get(flowers.get_absolute_url()).context["guards"], []
+        )
+
+    def test_the_year_gathers_what_filled_fed_and_bore(self):
+        group = self.planted(days=400, batch=make_heap(self.user, days_old=420))
+        for kind, figures in (
+            ("harvest", {"kg": 1.5}),
+            ("harvest", {"kg": 0.5}),
+            ("stars", {"stars": 4}),
+        ):
+            make_deed(self.user, group, kind=kind, figures=figures)
+        page = self.client.get(f"/pots/{group.pk}/seasons/")
+        now, before = (
+            page.context["page"].object_list[0],
+            page.context["page"].object_list[-1],
+        )
+        self.assertEqual((now.kg, now.stars), (2.0, 4))
+        self.assertEqual(before.crops[0].text, "lettuce")
+        self.assertContains(page, "Next year’s mix from this one")
+        self.assertContains(page, "4 of 5 stars")
+
+    def test_a_stranger_sees_none_of_it(self):
+        group = self.planted()
+        self.client.force_login(make_user("other@cove.example", "Cove"))
+        for part in ("air/", "seasons/"):
+            self.assertEqual(self.client.get(f"/pots/{group.pk}/{part}").status_code, 404)
+        self.assertEqual(yard_of(self.user), group.yard)
