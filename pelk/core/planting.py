@@ -34,6 +34,8 @@ class PlantingNeed:
         On top of all of them.
     water_l : float
         For the first watering.
+    surface_m2 : float
+        Of all of them. [m2]
     """
 
     mix_l: float
@@ -41,6 +43,7 @@ class PlantingNeed:
     later_l: float
     mulch_l: float
     water_l: float
+    surface_m2: float
 
 
 @cites(
@@ -67,9 +70,15 @@ def planting_need(
     settled = filled_volume(vessels)
     mix = settled / (1 - settling) * correction
     each = settled / vessels.count
-    mulch = surface_of(each) * mulch_cm / 1000 * vessels.count
+    surface_cm2 = surface_of(each) * vessels.count
+    mulch = surface_cm2 * mulch_cm / 1000
     return PlantingNeed(
-        mix, FIRST_SHARE * mix, (1 - FIRST_SHARE) * mix, mulch, WATER_L_L * settled
+        mix,
+        FIRST_SHARE * mix,
+        (1 - FIRST_SHARE) * mix,
+        mulch,
+        WATER_L_L * settled,
+        surface_cm2 / 10_000,
     )
 
 

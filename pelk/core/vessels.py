@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 from functools import cache
+from math import pi, sqrt
 
 from pelk.core.errors import PelkError
+from pelk.core.guards import answers
 from pelk.core.materials import Range
 from pelk.core.plans import Vessels
 from pelk.core.sources import cites
@@ -78,3 +80,36 @@ def filled_volume(vessels: Vessels, path: str = "batch.vessels") -> float:
     if not brim:
         raise PelkError(f"say how many litres one {kind.name} holds", f"{path}.litres")
     return vessels.count * brim * kind.fill
+
+
+@cites("arithmetic", "frustum of a round pot; length by width by height, narrowed alike")
+@answers
+def volume_by_size(
+    top_cm: float, height_cm: float, bottom_cm: float | None = None, length_cm: float | None = None
+) -> float:  # fmt: skip
+    """Return what a vessel holds to the brim, by its inside.
+
+    Parameters
+    ----------
+    top_cm, height_cm : float
+        Across the top, and high. [cm]
+    bottom_cm : float, optional
+        Across the bottom; as wide as the top where it is not said. [cm]
+    length_cm : float, optional
+        Of the top of a trough, a box or a bed; round without it. [cm]
+
+    Returns
+    -------
+    float
+        [L]
+    """
+    for name, value in (("top_cm", top_cm), ("height_cm", height_cm), ("bottom_cm", bottom_cm),
+                        ("length_cm", length_cm)):  # fmt: skip
+        if value is not None and value <= 0:
+            raise PelkError(f"found {value:g} cm, allowed: over 0", name)
+    bottom = top_cm if bottom_cm is None else bottom_cm
+    if length_cm is None:
+        upper, lower = pi / 4 * top_cm**2, pi / 4 * bottom**2
+    else:
+        upper, lower = top_cm * length_cm, bottom * length_cm * bottom / top_cm
+    return height_cm / 3 * (upper + lower + sqrt(upper * lower)) / 1000

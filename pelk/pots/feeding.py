@@ -11,7 +11,13 @@ import msgspec
 
 from pelk.core.crops import crop
 from pelk.core.evaluate import evaluate
-from pelk.core.feeding_plan import PERENNIAL, FeedingPlan, grows_from, plan_feeding
+from pelk.core.feeding_plan import (
+    AFTER_LAST_DAYS,
+    PERENNIAL,
+    FeedingPlan,
+    grows_from,
+    plan_feeding,
+)
 from pelk.core.feeds import Feed, Feeding, Pots
 from pelk.core.ledger import ElementLedger
 from pelk.core.materials import Material
@@ -239,12 +245,17 @@ def left_in(group: PotGroup, today: date) -> dict[str, float]:
 
 
 def plan_of(group: PotGroup, today: date) -> FeedingPlan | None:
-    """Return the plan as it was reckoned last; a season that is over is reckoned on."""
+    """Return the plan as it was reckoned last; after a season what lives on is reckoned anew, and kept."""
     if not group.plan:
         return None
     kept = msgspec.convert(group.plan, FeedingPlan)
-    is_over = kept.season[1] < today and group.crop in PERENNIAL
-    return reckon(group, today) if is_over else kept
+    after = kept.last_nitrogen + timedelta(days=AFTER_LAST_DAYS)
+    if group.crop not in PERENNIAL or today <= max(after, kept.season[0]):
+        return kept
+    found = reckon(group, today)
+    if found is not None and found.season != kept.season:
+        PotGroup.objects.filter(pk=group.pk).update(plan=msgspec.to_builtins(found))
+    return found
 
 
 def rows_of(group: PotGroup, deeds: Iterable[PotDeed], today: date) -> list[FeedRow]:

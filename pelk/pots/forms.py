@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, timedelta
 from typing import Any
 
 from django import forms
 from django.utils import timezone
 
 from pelk.core.crops import library as crops
-from pelk.core.feeding import tea
-from pelk.core.vessels import filled_volume, kinds
+from pelk.core.feeding import TEA_MOST_HOURS, tea
+from pelk.core.vessels import filled_volume, kinds, volume_by_size
 from pelk.pots.feeding import DRESSINGS, LIQUIDS
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
@@ -30,6 +30,12 @@ class GroupForm(forms.Form):
     count = NumberField(label="how many", low=1, high=1e5)
     kind = forms.ChoiceField(label="kind of pot")
     litres = NumberField(required=False, low=0.05, high=1e5)
+    top = NumberField(label="or across the top, cm", required=False, low=1, high=1000)
+    bottom = NumberField(label="across the bottom, cm", required=False, low=1, high=1000)
+    length = NumberField(
+        label="long, of a trough or bed, cm", required=False, low=1, high=10000
+    )
+    height = NumberField(label="high, cm", required=False, low=1, high=500)
     made_of = forms.ChoiceField(label="made of", choices=PotGroup.Made.choices)
     place = forms.CharField(label="where they stand", max_length=60, required=False)
     crop = forms.ChoiceField(label="crop group")
@@ -75,13 +81,13 @@ class GroupForm(forms.Form):
         """Ask for a size where the kind of pot has none of its own."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
         kind = kinds().get(data.get("kind", ""))
-        if (
-            kind
-            and kind.litres is None
-            and not data.get("litres")
-            and "litres" not in self.errors
-        ):
-            self.add_error("litres", "How much does one hold, filled to the brim?")
+        sizes_wrong = {"litres", "top", "height"} & set(self.errors)
+        is_sized = data.get("litres") or (data.get("top") and data.get("height"))
+        if kind and kind.litres is None and not is_sized and not sizes_wrong:
+            self.add_error(
+                "litres",
+                "How much does one hold, filled to the brim? Or say how wide and high.",
+            )
         mark_errors(self)
         return data
 
@@ -91,10 +97,21 @@ class GroupForm(forms.Form):
         data = dict(self.cleaned_data)
         kind = kinds()[data["kind"]]
         litres = data["litres"]
+        across = {n: data.pop(n) for n in ("top", "bottom", "length", "height")}
         data["count"] = int(data["count"])
         data["habit"] = data["habit"] or PotGroup.Habit.NORMAL
         size = sizes()[self.yard.measures.space_unit]
-        data["litres"] = None if kind.litres is not None or not litres else litres * size
+        if kind.litres is not None:
+            data["litres"] = None
+        elif litres:
+            data["litres"] = litres * size
+        else:
+            data["litres"] = volume_by_size(
+                across["top"],
+                across["height"],
+                across["bottom"] or None,
+                across["length"] or None,
+            )
         return data
 
 
@@ -226,7 +243,10 @@ class DeedForm(forms.Form):
         found = tea(
             data["age_h"], food=is_food, sweetened=data["sweetened"], raw=data["raw"]
         )
-        return [found.text]
+        if not found.is_usable:
+            return [found.text]
+        until = timezone.localtime() + timedelta(hours=TEA_MOST_HOURS - data["age_h"])
+        return [f"{found.text} Pour it out by {until:%-d %B, %H:%M}."]
 
 
 class OldSoilForm(forms.Form):

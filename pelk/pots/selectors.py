@@ -9,7 +9,7 @@ from django.db.models import Sum
 
 from pelk.barrow.models import Batch
 from pelk.core.planting import own_correction
-from pelk.pots.models import PotFill, PotGroup
+from pelk.pots.models import OldSoil, PotFill, PotGroup
 from pelk.yards.models import Yard
 
 CHOICES, LATEST = 40, 10
@@ -42,6 +42,15 @@ def _left(row: Batch, used_l: float, today: date) -> HeapLeft:
     on = None if day is None else row.date_of(day)
     made_l = float(row.shown["volume"]["litres"])
     return HeapLeft(row, max(made_l - used_l, 0.0), on, on is not None and on <= today)
+
+
+def seasons_in(batch: Batch | None) -> int:
+    """Return how many seasons the old soil in a heap has seen; 0 for new mix."""
+    if batch is None or batch.recipe_id is None:
+        return 0
+    old = OldSoil.objects.filter(yard=batch.yard, recipe=batch.recipe).first()
+    said = old.answers.get("seasons") if old else None
+    return int(said) if said and said.isdecimal() else 0
 
 
 def correction_of(yard: Yard) -> tuple[float, int]:

@@ -5,6 +5,7 @@ from datetime import timedelta
 from django.test import SimpleTestCase, TestCase
 from django.utils import timezone
 
+from pelk.barrow.services import make_batch
 from pelk.core.inspection_steps import STEPS, inspected, next_step, what_would_change
 from pelk.pots import services
 from pelk.pots.models import OldSoil
@@ -107,6 +108,11 @@ class Judged(TestCase):
         slugs = [part.material for part in document.bulk]
         self.assertIn("yard-compost", slugs)
         self.assertEqual(document.bulk[0].amount, 60.0)
+        # A heap mixed from it carries the seasons of the old soil along.
+        again = make_batch(recipe=row.recipe, by=self.user)
+        fill = services.fill(group=group, by=self.user, what="renewed", batch=again, taken_l=50,
+                             how="filled", on=timezone.localdate())  # fmt: skip
+        self.assertEqual(fill.seasons, 1)
         self.assertTrue(page.context["shown"], page.context["form"].errors)
 
     def test_what_must_not_be_mixed_is_not(self):

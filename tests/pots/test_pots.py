@@ -6,6 +6,7 @@ from django.utils import timezone
 from pelk.core.errors import PelkError
 from pelk.core.plans import Vessels
 from pelk.core.planting import own_correction, planting_need, surface_of
+from pelk.core.vessels import volume_by_size
 from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.selectors import heaps_left
 from tests.factories import make_heap, make_pots, make_user, yard_of
@@ -31,6 +32,17 @@ class Need(SimpleTestCase):
         self.assertEqual(own_correction([9.0, 9.0, 9.0]), 1.4)
 
 
+class Sizes(SimpleTestCase):
+    def test_a_vessel_holds_what_its_inside_says(self):
+        # By hand: a round 30 cm pot 30 cm high holds 21.2 L; a box 100 x 20 x 20 holds 40 L;
+        # a frustum 30 over 20 cm, 30 high: pi 30/12 (900 + 400 + 600) / 1000 = 14.9 L.
+        self.assertAlmostEqual(volume_by_size(30, 30), 21.2, delta=0.01)
+        self.assertAlmostEqual(volume_by_size(20, 20, length_cm=100), 40.0)
+        self.assertAlmostEqual(volume_by_size(30, 30, 20), 14.92, delta=0.01)
+        with self.assertRaises(PelkError):
+            volume_by_size(0, 30)
+
+
 class Pots(TestCase):
     def setUp(self):
         self.user = make_user()
@@ -49,11 +61,23 @@ class Pots(TestCase):
         row = PotGroup.objects.get()
         page = self.client.get(row.get_absolute_url())
         self.assertContains(page, "106\u00a0L")
+        sized = {**self.typed, "litres": "", "top": "30", "height": "30"}
+        self.client.post(f"/pots/{row.pk}/edit/", sized)
+        row.refresh_from_db()
+        self.assertAlmostEqual(row.litres, 21.2, delta=0.01)
         trade = {**self.typed, "kind": "trade-5", "litres": "99", "count": "3"}
         self.client.post(f"/pots/{row.pk}/edit/", trade)
         row.refresh_from_db()
         self.assertEqual((row.kind, row.litres, row.count), ("trade-5", None, 3))
         self.assertContains(self.client.get("/pots/"), "North wall")
+
+    def test_mulch_goes_by_its_depth(self):
+        heap = make_heap(self.user, days_old=60)
+        url = f"/pots/{make_pots(self.user).pk}/plant/?batch={heap.pk}"
+        need = planting_need(Vessels(kind="round-pot", count=24, litres=5), 0.1, 1.0, 5.0)
+        self.assertAlmostEqual(need.mulch_l, need.surface_m2 * 50)
+        self.assertContains(self.client.get(f"{url}&mulch=5"), "Mulch 5 cm deep")
+        self.assertContains(self.client.get(f"{url}&mulch=400"), "Mulch 3 cm deep")
 
     def test_an_unready_heap_is_named_and_what_is_missing(self):
         heap = make_heap(self.user, days_old=0)

@@ -12,6 +12,7 @@ from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.pots.feeding import FeedRow, reckon
 from pelk.pots.models import PotDeed, PotFill, PotGroup
+from pelk.pots.selectors import seasons_in
 from pelk.ui.numbers import sig
 from pelk.yards.models import User, Yard
 
@@ -52,6 +53,7 @@ def fill(
     filled_count: int | None = None, seasons: int = 0, plants: bool = False,
 ) -> PotFill:  # fmt: skip
     """Write down what went into a group of pots; planting them says so on the group."""
+    seasons = seasons or seasons_in(batch)
     row: PotFill = PotFill.objects.create(
         yard=group.yard, group=group, batch=batch, what=what[:120], taken_l=taken_l,
         how=how, on=on, reckoned_l=reckoned_l, filled_count=filled_count,

@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from pelk.core.planting import planting_need
+from pelk.core.planting import MULCH_CM, planting_need
 from pelk.core.vessels import filled_volume
 from pelk.pots import services
 from pelk.pots.feeding import plan_of, rows_of, says
@@ -20,12 +20,14 @@ from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.seasons import seasons
 from pelk.pots.selectors import HeapLeft, correction_of, heaps_left, seasons_of
 from pelk.ui.appetite import appetite
+from pelk.ui.numbers import read_number, sig
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
 DEEDS = 60
 YEARS = 10
+LEAST_MULCH_CM, MOST_MULCH_CM = 0.5, 15.0
 
 
 @require_safe
@@ -108,7 +110,10 @@ def plant(request: YardRequest, group: int) -> HttpResponse:
     heaps = heaps_left(request.yard, timezone.localdate())
     asked = request.POST.get("batch", request.GET.get("batch", ""))
     chosen = next((h for h in heaps if str(h.batch.pk) == asked), None)
-    card = _card(request, row, chosen) if chosen else None
+    mulch_cm = read_number(request.GET.get("mulch", "")) or MULCH_CM
+    if not LEAST_MULCH_CM <= mulch_cm <= MOST_MULCH_CM:
+        mulch_cm = MULCH_CM
+    card = _card(request, row, chosen, mulch_cm) if chosen else None
     form = FillForm(request.POST or None, yard=request.yard)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
@@ -133,16 +138,18 @@ def plant(request: YardRequest, group: int) -> HttpResponse:
     return render(request, "pots/plant.html", context)
 
 
-def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft) -> dict[str, Any]:
+def _card(
+    request: YardRequest, row: PotGroup, chosen: HeapLeft, mulch_cm: float
+) -> dict[str, Any]:
     """Return what the card says: reckoned as planned, corrected by one's own fillings."""
     factor, known = correction_of(request.yard)
     settling = chosen.batch.evaluation(samples=0).volumes.settling
     plain = planting_need(row.vessels, settling)
-    need = planting_need(row.vessels, settling, factor)
+    need = planting_need(row.vessels, settling, factor, mulch_cm)
     measures = request.yard.measures
     short = need.mix_l - chosen.left_l
     return {
-        "need": plain, "known": known, "factor": f"{factor:.2f}", "settles": f"{settling:.0%}",
+        "mulch_cm": sig(mulch_cm), "area": f"{sig(need.surface_m2, 2)} m²", "need": plain, "known": known, "factor": f"{factor:.2f}", "settles": f"{settling:.0%}",
         "mix": measures.volume(need.mix_l), "first": measures.volume(need.first_l),
         "later": measures.volume(need.later_l), "mulch": measures.volume(need.mulch_l, 2),
         "water": measures.volume(need.water_l, 2), "left": measures.volume(chosen.left_l),
