@@ -157,10 +157,12 @@ def make_pots(user, **changes):
     return keep_group(yard=yard_of(user), by=user, **said)
 
 
-def make_fill(user, group):
+def make_fill(user, group, **more):
     """Return a filling of some pots."""
     on = timezone.localdate()
-    return fill(group=group, by=user, what="old soil", taken_l=20.0, how="filled", on=on)
+    return fill(
+        group=group, by=user, what="old soil", taken_l=20.0, how="filled", on=on, **more
+    )
 
 
 def make_deed(user, group, kind="reading", **more):

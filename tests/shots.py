@@ -24,22 +24,27 @@ DESK, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 VIEWS = [
     ("bench", "/bench/1/", DESK, "light"),
-    ("bench-why", "/bench/1/?why=ready", DESK, "light"),
     ("bench-dark", "/bench/2/", DESK, "dark"),
     ("bench-phone", "/bench/1/", PHONE, "light"),
     ("recipe-book", "/bench/", DESK, "light"),
     ("feed-blend", "/bench/blends/1/", DESK, "light"),
     ("shelf", "/shelf/cottonseed-meal/?show=mine", DESK, "light"),
     ("shelf-phone", "/shelf/?show=mine", PHONE, "light"),
-    ("shelf-bags", "/shelf/bags/beside/?bag=8&bag=9&bag=10&bag=7", DESK, "light"),
-    ("shelf-report", "/shelf/lab/2/", DESK, "light"),
     ("today", "/today/", DESK, "light"),
-    ("today-phone", "/today/", PHONE, "light"),
     ("barrow", "/barrow/3/", DESK, "light"),
     ("barrow-phone", "/barrow/3/", PHONE, "light"),
     ("cure", "/cure/1/", DESK, "light"),
     ("cure-phone", "/cure/1/", PHONE, "light"),
-    ("log", "/log/", DESK, "light"),
+    ("pots", "/pots/1/", DESK, "light"),
+    ("old-soil", "/pots/old/1/", DESK, "light"),
+    ("old-soil-phone", "/pots/old/1/?step=slurry", PHONE, "light"),
+    ("jar-test", "/pots/ph/jars/1/", DESK, "light"),
+    (
+        "ph-desk",
+        "/pots/ph/?soil=sandy&of=bed&area=2&depth=15&start=6.5&target=5.5&day=180&air=18",
+        DESK,
+        "light",
+    ),
     ("practice", "/cure/practice/", DESK, "light"),
 ]
 

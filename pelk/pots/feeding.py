@@ -56,8 +56,12 @@ class FeedRow:
     feeding: Feeding
     key: str
     state: str
-    amount: str
     deed: PotDeed | None = None
+
+    @property
+    def amount(self) -> str:
+        """How much a pot gets, and all of them."""
+        return amount_of(self.feeding, self.group)
 
     @property
     def title(self) -> str:
@@ -272,7 +276,7 @@ def rows_of(group: PotGroup, deeds: Iterable[PotDeed], today: date) -> list[Feed
         key = f"{plan.season[0].year}:{feeding.key}"
         deed = held.get(key)
         state = str(deed.kind) if deed else _state(feeding.on, today)
-        found.append(FeedRow(group, feeding, key, state, amount_of(feeding, group), deed))
+        found.append(FeedRow(group, feeding, key, state, deed))
     return found
 
 

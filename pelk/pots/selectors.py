@@ -13,6 +13,7 @@ from pelk.pots.models import OldSoil, PotFill, PotGroup
 from pelk.yards.models import Yard
 
 CHOICES, LATEST = 40, 10
+STICKS = 0.05
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +43,13 @@ def _left(row: Batch, used_l: float, today: date) -> HeapLeft:
     on = None if day is None else row.date_of(day)
     made_l = float(row.shown["volume"]["litres"])
     return HeapLeft(row, max(made_l - used_l, 0.0), on, on is not None and on <= today)
+
+
+def is_used_up(batch: Batch) -> bool:
+    """Whether fillings have taken all of a heap, but for what sticks to the barrow."""
+    fills = PotFill.objects.of(batch.yard).live().filter(batch=batch)
+    used = fills.aggregate(whole=Sum("taken_l"))["whole"] or 0.0
+    return used >= (1 - STICKS) * float(batch.shown["volume"]["litres"])
 
 
 def seasons_in(batch: Batch | None) -> int:

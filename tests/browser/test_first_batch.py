@@ -9,12 +9,17 @@ from pelk.bench.models import Recipe
 from pelk.bench.services import plan_recipe
 from pelk.cure.models import Reading
 from pelk.cure.services.practice import begin
+from pelk.pots.services import answer, read_jars
 from tests.browser.base import BrowserTestCase
 from tests.factories import (
     PASSWORD,
     make_bag,
+    make_deed,
+    make_fill,
     make_heap,
+    make_jars,
     make_measure,
+    make_old_soil,
     make_pots,
     make_reading,
     make_recipe,
@@ -190,7 +195,9 @@ class Phone(BrowserTestCase):
         user = make_user()
         recipe, bag = make_recipe(user), make_bag(user, "kelp-meal", kg=0.01)
         plan_recipe(recipe=recipe, by=user, planned=True)
-        heap, pots = make_heap(user, name="Heap"), make_pots(user)
+        heap, pots = make_heap(user, name="Heap"), make_pots(user, crop="leafy")
+        make_fill(user, pots, plants=True)
+        old, jars = make_old_soil(user), make_jars(user)
         report = make_report(user, "Total N 1.62 % DM\nMgO 50 % DM\nZeal 12 mg/kg")
         self.sign_in(user)
         for path in ("/shelf/", "/shelf/kelp-meal/", f"/shelf/bags/beside/?bag={bag.pk}", bag.get_absolute_url(),
@@ -200,7 +207,9 @@ class Phone(BrowserTestCase):
                      "/exchange/materials/", recipe.get_absolute_url(), "/bench/",
                      "/bench/blends/new/", f"/barrow/make/{recipe.pk}/", "/barrow/", "/cure/", "/log/", "/today/",
                      "/pots/", "/pots/new/", "/pots/ph/", "/pots/ph/?way=water",
-                     f"/pots/{pots.pk}/plant/?batch={heap.pk}",
+                     f"/pots/{pots.pk}/plant/?batch={heap.pk}", pots.get_absolute_url(),
+                     f"/pots/{pots.pk}/air/", f"/pots/{pots.pk}/seasons/", "/pots/old/",
+                     old.get_absolute_url(), "/pots/ph/jars/", jars.get_absolute_url(),
                      *(f"/cure/{heap.pk}/{page}" for page in CURE_PAGES),
                      f"/barrow/{heap.pk}/made/", f"/barrow/{heap.pk}/label/",
                      "/cure/pens/", "/cure/practice/?case=bed-table", "/cure/beside/"):  # fmt: skip
@@ -260,7 +269,18 @@ class Accessibility(BrowserTestCase):
         user = make_user()
         recipe, heap = make_recipe(user), make_heap(user, name="Heap")
         make_reading(user, heap)
-        pots = make_pots(user)
+        pots, old, jars = (
+            make_pots(user, crop="leafy"),
+            make_old_soil(user),
+            make_jars(user),
+        )
+        make_fill(user, pots, plants=True)
+        make_deed(user, pots, kind="manure")
+        for key in ("smell", "disease", "pest"):
+            answer(
+                soil=old, by=user, key=key, said="none" if key != "smell" else "earthy"
+            )
+        read_jars(jars=jars, by=user, read=[4.5, 5.0, 5.6, 6.0, 6.3])
         played = begin(yard=yard_of(user), by=user, case="bed-table", doses={})
         bags = [make_bag(user, slug) for slug in ("cottonseed-meal", "feather-meal")]
         report = make_report(user, "Total N 1.62 % DM\nMgO 50 % DM")
@@ -274,7 +294,10 @@ class Accessibility(BrowserTestCase):
                  "/bench/blends/", "/bench/blends/new/",
                  f"/barrow/make/{recipe.pk}/", heap.get_absolute_url(), f"/cure/{heap.pk}/",
                  "/pots/", "/pots/new/", pots.get_absolute_url(), "/pots/ph/", "/pots/ph/?way=water",
-                 f"/pots/{pots.pk}/plant/?batch={heap.pk}",
+                 f"/pots/{pots.pk}/plant/?batch={heap.pk}", f"/pots/{pots.pk}/air/",
+                 f"/pots/{pots.pk}/seasons/", "/pots/old/", old.get_absolute_url(),
+                 f"{old.get_absolute_url()}?step=ph", f"{old.get_absolute_url()}store/",
+                 "/pots/ph/jars/", jars.get_absolute_url(), "/pots/ph/?start=6.5&target=5.5",
                  "/log/", "/today/", "/cure/pens/", "/cure/practice/", played.get_absolute_url(),
                  "/cure/practice/?case=bed-table", f"/cure/beside/?h={heap.pk}",
                  f"/barrow/{heap.pk}/made/", f"/barrow/{heap.pk}/label/",

@@ -7,8 +7,10 @@ from pelk.core.errors import PelkError
 from pelk.core.plans import Vessels
 from pelk.core.planting import own_correction, planting_need, surface_of
 from pelk.core.vessels import volume_by_size
+from pelk.cure.due import heaps_of
 from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.selectors import heaps_left
+from pelk.pots.services import fill
 from tests.factories import make_heap, make_pots, make_user, yard_of
 
 
@@ -124,3 +126,13 @@ class Pots(TestCase):
         self.assertContains(self.client.get(row.get_absolute_url()), "has seen 2 seasons")
         row.refresh_from_db()
         self.assertIsNone(row.planted_on)
+
+    def test_a_heap_that_is_planted_out_is_due_no_more(self):
+        heap = make_heap(self.user, days_old=60)
+        row, yard = make_pots(self.user), yard_of(self.user)
+        whole = heap.shown["volume"]["litres"]
+        for taken in (0.5 * whole, 0.5 * whole):
+            self.assertIn(heap, heaps_of(yard))
+            fill(group=row, by=self.user, what="mix", batch=heap, taken_l=taken, how="filled",
+                 on=timezone.localdate())  # fmt: skip
+        self.assertNotIn(heap, heaps_of(yard))

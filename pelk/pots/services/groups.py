@@ -8,11 +8,14 @@ from django.db import transaction
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
+from pelk.core.schedule import PLANT
+from pelk.cure.models import Decision
+from pelk.cure.services import due as cure_due
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.pots.feeding import FeedRow, reckon
 from pelk.pots.models import PotDeed, PotFill, PotGroup
-from pelk.pots.selectors import seasons_in
+from pelk.pots.selectors import is_used_up, seasons_in
 from pelk.ui.numbers import sig
 from pelk.yards.models import User, Yard
 
@@ -66,6 +69,10 @@ def fill(
             yard=group.yard, group=group, kind=PotDeed.Kind.PLANTED, on=on,
             text=(f"{group.plant} ({group.family})" if group.family else group.plant) or group.crop,
         )  # fmt: skip
+    if batch is not None and is_used_up(batch):
+        cure_due.decide(
+            batch=batch, by=by, key=f"{PLANT}:1", name="planted", kind=Decision.Kind.DONE
+        )
     refresh(group)
     litres = group.yard.measures.volume(taken_l)
     many = f", {sig(filled_count)} pots" if filled_count else ""
