@@ -28,6 +28,9 @@ MOST_BLEND_G_L, BLEND_N_PCT, ACID_MEAL_G_L = 4.0, 4.0, 2.0
 ACID_DAYS = 140
 POTASH_G_L, POTASH_K_PCT = 0.5, 42.0
 COATED_SHARE = 0.25
+# Fed when buds show, and when true leaves are well grown.
+FLOWERING = frozenset(["fruiting", "annuals", "citrus"])
+BY_LEAVES = frozenset(["seedling", "leafy"])
 PORE_VOLUME_L_L = 0.55
 LEAST_G_L = 0.1
 
@@ -316,20 +319,19 @@ def looks(pots: Pots, start: date, stop: date) -> list[Feeding]:
 def seen(pots: Pots, stop: date) -> list[Feeding]:
     """Return what waits for a bud or a leaf."""
     found: list[Feeding] = []
-    if pots.potash and pots.crop.slug in ("fruiting", "annuals", "citrus"):
+    if pots.crop.slug in FLOWERING and (pots.buds_on is None or pots.buds_on <= stop):
         lacks = pots.potassium_short_mg_l
         grams = min(lacks / (POTASH_K_PCT * 10), POTASH_G_L) * pots.pot_l
-        if grams >= LEAST_G_L * pots.pot_l and (
-            pots.buds_on is None or pots.buds_on <= stop
-        ):
-            found.append(
-                Feeding(
-                    "potash", pots.buds_on, "potash", pots.potash,
-                    f"when flower buds show: the season lacks {lacks:.0f} mg potassium a litre",
-                    g_per_pot=grams,
-                )
-            )  # fmt: skip
-    if pots.crop.intensity == 0 and pots.liquid is not None:
+        gives = bool(pots.potash) and grams >= LEAST_G_L * pots.pot_l
+        found.append(
+            Feeding(
+                "potash", pots.buds_on, "potash", pots.potash if gives else "nothing, note the day",
+                f"when flower buds show: the season lacks {lacks:.0f} mg potassium a litre" if gives
+                else "when flower buds show: potassium lasts the season, as far as the soil is known",
+                g_per_pot=grams if gives else 0.0,
+            )
+        )  # fmt: skip
+    if pots.crop.slug in BY_LEAVES and pots.liquid is not None:
         per_ml = liquid_strength(1.0, pots.liquid.nitrogen_pct, pots.liquid.density_kg_l)
         found.append(
             Feeding(

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from math import pi
 from statistics import median
 
+from pelk.core.crops import Crop
 from pelk.core.guards import answers
 from pelk.core.plans import Vessels
 from pelk.core.sources import cites
@@ -18,6 +19,9 @@ WATER_L_L = 0.25
 # One's own filling is believed from this many on, and never further off than this.
 ENOUGH_FILLS, CORRECTION_SPAN = 2, (0.7, 1.4)
 NEWEST = 5
+# Granules of root fungi a plant: one to two teaspoons, common practice.
+INOCULANT_ML = (5.0, 10.0)
+WITHOUT_FUNGI = frozenset(["brassicaceae", "amaranthaceae", "ericaceae"])
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,3 +125,37 @@ def own_correction(ratios: Sequence[float]) -> float:
         return 1.0
     low, high = CORRECTION_SPAN
     return min(max(median(ratios[:NEWEST]), low), high)
+
+
+@cites(
+    "trade",
+    "1 to 2 teaspoons of granules at the roots of each plant; none for plants that take no part",
+)
+def inoculant_for(crop: Crop, family: str) -> tuple[tuple[float, float] | None, str]:
+    """Return the root inoculant of one plant, and what to know of it.
+
+    Parameters
+    ----------
+    crop : Crop
+        The group.
+    family : str
+        Of the plant, as it is written; empty where it is not known.
+
+    Returns
+    -------
+    tuple
+        Least and most granules [mL], or None where none helps; and a sentence.
+    """
+    if "ericaceous" in crop.tags:
+        return None, "No ordinary root fungus lives with acid lovers: save the inoculant."
+    if family.strip().lower() in WITHOUT_FUNGI:
+        return None, f"{family} lives with no root fungus: save the inoculant."
+    if crop.slug == "legumes":
+        return (
+            None,
+            "Beans and peas: coat the moist seed with the bacteria of their own group, just before sowing.",
+        )
+    return (
+        INOCULANT_ML,
+        "It must touch the roots; much soluble phosphorus shuts it down. Its label goes first.",
+    )

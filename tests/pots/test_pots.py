@@ -3,9 +3,10 @@
 from django.test import SimpleTestCase, TestCase
 from django.utils import timezone
 
+from pelk.core.crops import crop
 from pelk.core.errors import PelkError
 from pelk.core.plans import Vessels
-from pelk.core.planting import own_correction, planting_need, surface_of
+from pelk.core.planting import inoculant_for, own_correction, planting_need, surface_of
 from pelk.core.vessels import volume_by_size
 from pelk.cure.due import heaps_of
 from pelk.pots.models import PotFill, PotGroup
@@ -27,6 +28,15 @@ class Need(SimpleTestCase):
         self.assertAlmostEqual(more.mix_l / need.mix_l, 1.2)
         with self.assertRaises(PelkError):
             planting_need(Vessels(kind="round-pot", count=2, litres=5), float("nan"))
+
+    def test_an_inoculant_goes_only_where_a_fungus_lives(self):
+        self.assertEqual(inoculant_for(crop("fruiting"), "Solanaceae")[0], (5.0, 10.0))
+        for group, family in (
+            ("ericaceous", ""),
+            ("leafy", "Brassicaceae"),
+            ("legumes", "Fabaceae"),
+        ):
+            self.assertIsNone(inoculant_for(crop(group), family)[0], group)
 
     def test_ones_own_fillings_correct_from_the_second_on(self):
         self.assertEqual(own_correction([1.3]), 1.0)

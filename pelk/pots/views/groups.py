@@ -10,10 +10,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from pelk.core.planting import MULCH_CM, planting_need
+from pelk.core.crops import crop
+from pelk.core.planting import MULCH_CM, inoculant_for, planting_need
 from pelk.core.vessels import filled_volume
 from pelk.pots import services
-from pelk.pots.feeding import plan_of, rows_of, says
+from pelk.pots.feeding import FeedRow, due_of_pots, plan_of, rows_of, says
 from pelk.pots.forms import DeedForm, FillForm, GroupForm
 from pelk.pots.harvest import guards_of, not_before
 from pelk.pots.models import PotFill, PotGroup
@@ -35,7 +36,11 @@ def groups(request: YardRequest) -> HttpResponse:
     """List the groups by where they stand."""
     found = PotGroup.objects.of(request.yard).live()
     page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
-    return render(request, "pots/groups.html", {"page": page})
+    due: dict[int, FeedRow] = {}
+    for row in due_of_pots(request.yard, timezone.localdate()):
+        due.setdefault(row.group.pk, row)
+    rows = [(group, due.get(group.pk)) for group in page]
+    return render(request, "pots/groups.html", {"page": page, "rows": rows})
 
 
 @require_http_methods(["GET", "POST"])
@@ -148,8 +153,12 @@ def _card(
     need = planting_need(row.vessels, settling, factor, mulch_cm)
     measures = request.yard.measures
     short = need.mix_l - chosen.left_l
+    spoons, inoculant = inoculant_for(crop(row.crop), row.family)
+    if spoons:
+        whole = [measures.volume(x * row.count / 1000, 2) for x in spoons]
+        inoculant = f"Inoculant on the roots, 1 to 2 teaspoons a pot, {whole[0]} to {whole[1]} in all. {inoculant}"
     return {
-        "mulch_cm": sig(mulch_cm), "area": f"{sig(need.surface_m2, 2)} m²", "need": plain, "known": known, "factor": f"{factor:.2f}", "settles": f"{settling:.0%}",
+        "inoculant": inoculant, "mulch_cm": sig(mulch_cm), "area": f"{sig(need.surface_m2, 2)} m²", "need": plain, "known": known, "factor": f"{factor:.2f}", "settles": f"{settling:.0%}",
         "mix": measures.volume(need.mix_l), "first": measures.volume(need.first_l),
         "later": measures.volume(need.later_l), "mulch": measures.volume(need.mulch_l, 2),
         "water": measures.volume(need.water_l, 2), "left": measures.volume(chosen.left_l),
