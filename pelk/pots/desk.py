@@ -25,8 +25,9 @@ from pelk.core.vessels import filled_volume
 from pelk.core.water import Water, alkalinity_from_ppm, drift_per_month, strong_acid_for
 from pelk.pots.models import PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
+from pelk.shelf.models import ShelfItem
 from pelk.shelf.reading import handling_cautions
-from pelk.shelf.selectors import known_materials, packages_of, shelf_slugs
+from pelk.shelf.selectors import known_materials, packages_of
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -225,7 +226,9 @@ def _others(found: list[Way], litres: float) -> list[tuple[str, str, str, bool]]
 
 def _on_the_shelf(yard: Yard, kind: str) -> list[str]:
     """Return the limes, or the sulfurs, that a yard has at hand."""
-    held = known_materials(yard, shelf_slugs(yard))
+    graded = {m.family for m in library().values() if m.lime_grade or m.sulfur_grade}
+    rows = ShelfItem.objects.of(yard).filter(material__family__in=graded)
+    held = known_materials(yard, rows.values_list("material__slug", flat=True))
     return [
         slug
         for slug, row in held.items()

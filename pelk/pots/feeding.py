@@ -10,6 +10,7 @@ from math import pi, sqrt
 import msgspec
 
 from pelk.core.crops import crop
+from pelk.core.errors import PelkError
 from pelk.core.evaluate import evaluate
 from pelk.core.feeding_plan import (
     AFTER_LAST_DAYS,
@@ -46,6 +47,8 @@ SOON_DAYS, STALE_DAYS = 7, 45
 LATE, TODAY, SOON, LATER, WAITS = "late", "today", "soon", "later", "waits"
 MISSED = "missed"
 HEAP_DAYS = 366
+UNKNOWN_SHARE = 0.5
+FIRST_YEAR_DAYS = 240
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,39 +172,33 @@ def _seen(deeds: Sequence[PotDeed], kind: str) -> date | None:
 def _soil(
     group: PotGroup, fills: Sequence[PotFill]
 ) -> tuple[tuple[float, ...], int | None, float]:
-    """Return what the soil gives the crop each week, the day it falls behind, and potassium short."""
+    """Return what the soil gives the crop each week, the day it falls behind, and potassium short.
+
+    Of soil that is not known nothing is reckoned with but half of the season's potassium.
+    """
     assert group.planted_on is not None
-    made = [f for f in fills if f.batch is not None and f.on <= group.planted_on]
-    whole = sum(f.taken_l for f in fills if f.on <= group.planted_on)
-    if not made or not whole:
-        return (), 0, 0.0
+    filled = [f for f in fills if f.on <= group.planted_on]
+    known = [(f, elements) for f in filled if (elements := _elements(group, f))]
+    whole = sum(f.taken_l for f in filled)
+    if not known or not whole:
+        return (), 0, UNKNOWN_SHARE * crop(group.crop).uptake_mg_l["K"]
     weeks: dict[int, float] = {}
-    run_out: int | None = None
     potassium = 0.0
-    for fill in made:
-        day, nitrogen, potash = _ledger(group, fill)
+    for fill, elements in known:
         share = fill.taken_l / whole
-        for i, week in enumerate(nitrogen.weeks):
+        for i, week in enumerate(elements["N"].weeks):
             weeks[i] = weeks.get(i, 0.0) + share * week.taken
-        potassium += share * float(potash.season.short[-1])
-        run_out = nitrogen.season.run_out_day
-        if run_out is not None:
-            run_out -= day
+        potassium += share * float(elements["K"].season.short[-1])
     soil = tuple(weeks[i] for i in sorted(weeks))
-    if len(made) == 1 and made[0].taken_l == whole:
-        return soil, run_out, potassium
-    wanted = [w.wanted for w in nitrogen.weeks]
+    fill, elements = known[-1]
+    if fill.taken_l == whole:
+        day = elements["N"].season.run_out_day
+        return soil, None if day is None else day - _growth_day(group, fill), potassium
+    wanted = [w.wanted for w in elements["N"].weeks]
     behind = (
         7 * i for i, (s, w) in enumerate(zip(soil, wanted, strict=False)) if s < 0.9 * w
     )
     return soil, next(behind, None), potassium
-
-
-def _ledger(group: PotGroup, fill: PotFill) -> tuple[int, ElementLedger, ElementLedger]:
-    """Return the day growth begins, and a filling's nitrogen and potassium with this crop in it."""
-    assert fill.batch is not None
-    elements = _elements(group, fill)
-    return _growth_day(group, fill), elements["N"], elements["K"]
 
 
 def _growth_day(group: PotGroup, fill: PotFill) -> int:
@@ -212,13 +209,16 @@ def _growth_day(group: PotGroup, fill: PotFill) -> int:
 
 
 def _elements(group: PotGroup, fill: PotFill) -> dict[str, ElementLedger]:
-    """Return the charge ledger of a filling, with this crop in it."""
-    assert fill.batch is not None
+    """Return the charge ledger of a filling, with this crop in it; empty where it is not known."""
+    if fill.batch is None:
+        return {}
     plan, shelf = fill.batch.plan_as_made()
     plan = replace(plan, crop=group.crop, planted_day=_growth_day(group, fill))
-    ledger = evaluate(plan, shelf, samples=0).ledger
-    assert ledger is not None
-    return ledger.elements
+    try:
+        ledger = evaluate(plan, shelf, samples=0).ledger
+    except PelkError:
+        return {}
+    return ledger.elements if ledger else {}
 
 
 def left_in(group: PotGroup, today: date) -> dict[str, float]:
@@ -297,9 +297,11 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
         return PlanSays(
             "good", "Fed", "The soil alone feeds this crop to the end of its season."
         )
-    alone = "Nothing is reckoned with from the soil: it is none of your heaps." if plan.run_out_on == start else (
-        f"The soil alone falls behind on {plan.run_out_on:%-d %B}."
-    )  # fmt: skip
+    alone = f"The soil alone falls behind on {plan.run_out_on:%-d %B}."
+    if plan.run_out_on == start:
+        later = group.planted_on and (start - group.planted_on).days > FIRST_YEAR_DAYS
+        why = "this is not its first year" if later else "it is none of your heaps"
+        alone = f"Nothing is reckoned with from the soil: {why}."
     if not hungry:
         return PlanSays("good", "Fed", f"{alone} The feeds as planned close the gap.")
     first = start + timedelta(weeks=hungry[0])
@@ -324,10 +326,13 @@ def due_of_pots(yard: Yard, today: date) -> list[FeedRow]:
     """Return what is due with the pots of a yard, and what comes within a week."""
     groups = list(PotGroup.objects.of(yard).live().filter(plan__isnull=False))
     deeds = PotDeed.objects.of(yard).live().filter(group__in=groups).exclude(key="")
+    by_group: dict[int, list[PotDeed]] = {}
+    for deed in deeds:
+        by_group.setdefault(deed.group_id, []).append(deed)
     found: list[FeedRow] = []
     for group in groups:
         group.yard = yard
-        found += _without_overtaken(rows_of(group, deeds, today))
+        found += _without_overtaken(rows_of(group, by_group.get(group.pk, ()), today))
     return sorted(found, key=lambda r: (r.feeding.on or today, r.group.name))
 
 

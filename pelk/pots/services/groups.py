@@ -101,6 +101,12 @@ def restore_fill(*, row: PotFill, by: User | None) -> None:
 @transaction.atomic
 def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
     """Tick a row of the plan, or skip it."""
+    ticked = (
+        PotDeed.objects.of(row.group.yard).live().filter(group=row.group, key=row.key)
+    )
+    found: PotDeed | None = ticked.first()
+    if found is not None:
+        return found
     what = f"{row.feeding.kind}: {row.feeding.what}"
     deed: PotDeed = PotDeed.objects.create(
         yard=row.group.yard, group=row.group, kind=kind, key=row.key, on=on,
