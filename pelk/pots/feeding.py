@@ -25,6 +25,7 @@ from pelk.core.materials import Material
 from pelk.core.planting import surface_of
 from pelk.core.schools import School, is_plant_or_mineral
 from pelk.core.vessels import filled_volume
+from pelk.cure.calendars import DayEvent
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.selectors import known_materials, shelf_slugs
 from pelk.ui.numbers import sig
@@ -322,8 +323,28 @@ def _state(on: date | None, today: date) -> str:
     return SOON if (on - today).days <= SOON_DAYS else LATER
 
 
+def feeding_events(yard: Yard, today: date) -> list[DayEvent]:
+    """Return what is due with pots for the calendar: what is open, and all that has a day to come."""
+    return [
+        DayEvent(
+            f"pots-{row.group.pk}-{row.key}", f"{row.group.name}: {row.title}", row.feeding.on,
+            row.group.get_absolute_url(),
+        )
+        for row in _rows_of_yard(yard, today)
+        if row.feeding.on and row.state in (LATE, TODAY, SOON, LATER)
+    ]  # fmt: skip
+
+
 def due_of_pots(yard: Yard, today: date) -> list[FeedRow]:
     """Return what is due with the pots of a yard, and what comes within a week."""
+    found = [
+        row for row in _rows_of_yard(yard, today) if row.is_open or row.state == SOON
+    ]
+    return sorted(found, key=lambda r: (r.feeding.on or today, r.group.name))
+
+
+def _rows_of_yard(yard: Yard, today: date) -> list[FeedRow]:
+    """Return the rows of all groups' plans that nobody decided, less what is overtaken."""
     groups = list(PotGroup.objects.of(yard).live().filter(plan__isnull=False))
     deeds = PotDeed.objects.of(yard).live().filter(group__in=groups).exclude(key="")
     by_group: dict[int, list[PotDeed]] = {}
@@ -333,13 +354,13 @@ def due_of_pots(yard: Yard, today: date) -> list[FeedRow]:
     for group in groups:
         group.yard = yard
         found += _without_overtaken(rows_of(group, by_group.get(group.pk, ()), today))
-    return sorted(found, key=lambda r: (r.feeding.on or today, r.group.name))
+    return found
 
 
 def _without_overtaken(rows: list[FeedRow]) -> list[FeedRow]:
     """Keep the newest of each kind that is due, and what is coming."""
     newest = {row.feeding.kind: row for row in rows if row.is_open}
-    return [*newest.values(), *(row for row in rows if row.state == SOON)]
+    return [*newest.values(), *(row for row in rows if row.state in (SOON, LATER))]
 
 
 def amount_of(feeding: Feeding, group: PotGroup) -> str:

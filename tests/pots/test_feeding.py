@@ -82,6 +82,18 @@ class Feeding(TestCase):
             self.client.post(f"/pots/{group.pk}/decide/", away), f"/pots/{group.pk}/"
         )
 
+    def test_the_calendar_brings_feeding_too_and_drops_what_is_done(self):
+        group = self.planted(days=8)
+        text = self.client.get("/cure/heaps.ics").content.decode()
+        self.assertIn("SUMMARY:Tea pots: Top up with the same mix", text)
+        row = next(
+            r for r in due_of_pots(self.yard, self.today) if r.feeding.kind == "top up"
+        )
+        self.client.post(f"/pots/{group.pk}/decide/", {"key": row.key, "action": "done"})
+        text = self.client.get("/cure/heaps.ics").content.decode()
+        self.assertNotIn("Top up", text)
+        self.assertIn("Tea pots: Liquid:", text)
+
     def test_another_yards_pots_are_not_due_here(self):
         self.planted(days=8)
         other = yard_of(make_user("other@cove.example", "Cove"))

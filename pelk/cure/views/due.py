@@ -13,8 +13,8 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow.models import Batch
-from pelk.cure.calendars import calendar_of
-from pelk.cure.due import DueRow, due_of_yard, due_rows
+from pelk.cure.calendars import calendar_of, events_of
+from pelk.cure.due import DueRow, due_rows
 from pelk.cure.heap import unmet_rows
 from pelk.cure.learning import MOST, learned
 from pelk.cure.models import CalendarFeed, Decision, Reading
@@ -102,9 +102,9 @@ def anyway(request: YardRequest, batch: int) -> HttpResponse:
 @require_safe
 def calendar_file(request: YardRequest) -> HttpResponse:
     """Send what is due as a calendar file."""
-    rows = due_of_yard(request.yard, timezone.localdate())
-    name = f"{request.yard.name}: heaps"
-    answer = HttpResponse(calendar_of(rows, name, request.get_host()), content_type=ICS)
+    events = events_of(request.yard, timezone.localdate())
+    name = f"{request.yard.name}: heaps and pots"
+    answer = HttpResponse(calendar_of(events, name, request.get_host()), content_type=ICS)
     answer["Content-Disposition"] = 'attachment; filename="pelk-heaps.ics"'
     return answer
 
@@ -116,8 +116,8 @@ def calendar(request: HttpRequest, token: str) -> HttpResponse:
     feed = get_object_or_404(
         CalendarFeed.objects.live().select_related("yard"), token=token
     )
-    rows = due_of_yard(feed.yard, timezone.localdate())
-    body = calendar_of(rows, f"{feed.yard.name}: heaps", request.get_host())
+    events = events_of(feed.yard, timezone.localdate())
+    body = calendar_of(events, f"{feed.yard.name}: heaps and pots", request.get_host())
     return HttpResponse(body, content_type=ICS)
 
 

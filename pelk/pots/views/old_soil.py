@@ -12,7 +12,7 @@ from pelk.core.errors import PelkError
 from pelk.core.inspection_steps import BY_KEY, STEPS, UNKNOWN, families
 from pelk.pots import services
 from pelk.pots.forms import OldSoilForm
-from pelk.pots.models import OldSoil
+from pelk.pots.models import OldSoil, PotGroup
 from pelk.pots.old_soil import OLD_MIX, step_of, told
 from pelk.shelf.reading import handling_cautions
 from pelk.shelf.selectors import known_materials
@@ -29,7 +29,13 @@ ENOUGH = 3
 @require_http_methods(["GET", "POST"])
 def soils(request: YardRequest) -> HttpResponse:
     """List what was looked at, and begin with another soil."""
-    start = {"group": request.GET.get("group", ""), "next_crop": "fruiting"}
+    asked = request.GET.get("group", "")
+    group = (
+        PotGroup.objects.of(request.yard).live().filter(pk=asked).first()
+        if asked.isdecimal()
+        else None
+    )
+    start = {"group": asked, "next_crop": group.crop if group else "fruiting"}
     form = OldSoilForm(request.POST or None, yard=request.yard, initial=start)
     if request.method == "POST" and form.is_valid():
         return redirect(
