@@ -67,6 +67,21 @@ class FeedingPlan:
         allowed = np.maximum(BEHIND * wanted, BEHIND_OF_ALL * wanted[-1])
         return tuple(np.flatnonzero(np.cumsum(given) < wanted - allowed).tolist())
 
+    @property
+    def closing_days(self) -> float | None:
+        """How often the liquid would have to come in the hungry weeks to close the gap, in days.
+
+        None where nothing is wanting, or no liquid is planned.
+        """
+        each = next((r.nitrogen_mg_l for r in self.rows if r.kind == "liquid"), 0.0)
+        weeks = self.hungry
+        if not weeks or not each:
+            return None
+        span = slice(weeks[0], weeks[-1] + 1)
+        without = np.array(self.wanted[span]) - self.soil[span] - self.dressed[span]
+        lacks = float(np.maximum(without, 0.0).sum()) / len(without)
+        return 7 * each / lacks if lacks > 0 else None
+
 
 @cites(
     "pelk",

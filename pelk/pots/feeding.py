@@ -49,6 +49,7 @@ LATE, TODAY, SOON, LATER, WAITS = "late", "today", "soon", "later", "waits"
 MISSED = "missed"
 HEAP_DAYS = 366
 UNKNOWN_SHARE = 0.5
+OFTEN_DAYS = 2
 FIRST_YEAR_DAYS = 240
 
 
@@ -308,6 +309,11 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
     first = start + timedelta(weeks=hungry[0])
     last = min(start + timedelta(weeks=hungry[-1] + 1), end)
     text = f"{alone} As planned, the feeds still leave a thin spell, {first:%-d %b} to {last:%-d %b}."
+    days = plan.closing_days
+    if days is not None and days >= OFTEN_DAYS:
+        text += f" The liquid every {max(round(days), OFTEN_DAYS)} days in that time would close it."
+    elif days is not None:
+        text += " No liquid closes it: a larger pot or a richer mix would."
     if last > plan.last_nitrogen:
         text += f" No nitrogen is planned after {plan.last_nitrogen:%-d %B}: soft growth does not stand the cold."
     return PlanSays("short", "Short", text)

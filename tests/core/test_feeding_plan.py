@@ -79,6 +79,15 @@ class Plan(SimpleTestCase):
         )
         self.assertTrue(bare.hungry)
 
+    def test_a_gap_says_how_often_the_liquid_would_close_it(self):
+        found = plan(soil_n=(), run_out_day=0, surface_cm=3.0)
+        span = slice(found.hungry[0], found.hungry[-1] + 1)
+        each = next(r.nitrogen_mg_l for r in found.rows if r.kind == "liquid")
+        lacks = sum(found.wanted[span]) - sum(found.dressed[span])
+        weeks = len(found.wanted[span])
+        self.assertAlmostEqual(found.closing_days, 7 * each / (lacks / weeks), delta=0.05)
+        self.assertIsNone(plan(soil_n=(200.0,) * 30, run_out_day=None).closing_days)
+
     def test_schools_differ_from_the_same_mix(self):
         go = plan(feeding="feed as you go")
         self.assertFalse([r for r in go.rows if r.kind == "dress"])
