@@ -56,7 +56,11 @@ class PlantingNeed:
 )
 @answers
 def planting_need(
-    vessels: Vessels, settling: float, correction: float = 1.0, mulch_cm: float = MULCH_CM
+    vessels: Vessels,
+    settling: float,
+    correction: float = 1.0,
+    mulch_cm: float = MULCH_CM,
+    surface_cm2: float | None = None,
 ) -> PlantingNeed:
     """Return what some pots take to be planted.
 
@@ -70,19 +74,21 @@ def planting_need(
         What this grower's pots took over what was reckoned. [-]
     mulch_cm : float
         Depth. [cm]
+    surface_cm2 : float, optional
+        Of the soil in one; without it a pot is taken as high as it is wide. [cm2]
     """
     settled = filled_volume(vessels)
     mix = settled / (1 - settling) * correction
     each = settled / vessels.count
-    surface_cm2 = surface_of(each) * vessels.count
-    mulch = surface_cm2 * mulch_cm / 1000
+    surface = (surface_cm2 or surface_of(each)) * vessels.count
+    mulch = surface * mulch_cm / 1000
     return PlantingNeed(
         mix,
         FIRST_SHARE * mix,
         (1 - FIRST_SHARE) * mix,
         mulch,
         WATER_L_L * settled,
-        surface_cm2 / 10_000,
+        surface / 10_000,
     )
 
 
@@ -103,6 +109,26 @@ def surface_of(litres: float) -> float:
     """
     width_cm = (4 * litres * 1000 / pi) ** (1 / 3)
     return pi / 4 * width_cm**2
+
+
+@cites("arithmetic", "volume over height: the mean of top and bottom")
+@answers
+def surface_by_height(litres: float, height_cm: float) -> float:
+    """Return the surface of soil of this volume and height, as a mean of top and bottom.
+
+    Parameters
+    ----------
+    litres : float
+        Of soil. [L]
+    height_cm : float
+        How high it stands. [cm]
+
+    Returns
+    -------
+    float
+        [cm2]
+    """
+    return litres * 1000 / height_cm
 
 
 @cites(

@@ -20,8 +20,6 @@ from pelk.core.drainage import (
 from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.materials import Material, Range, library
-from pelk.core.planting import surface_of
-from pelk.core.vessels import filled_volume
 from pelk.core.watering import PotWeight, days_between, pot_weight, water_taken
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
@@ -136,18 +134,18 @@ def reckoned(group: PotGroup, fill: PotFill | None) -> Evaluation | None:
     if fill is None or fill.batch is None:
         return None
     plan, shelf = fill.batch.plan_as_made()
-    height = _height(filled_volume(group.vessels) / group.count)
-    return evaluate(
-        replace(plan, crop=group.crop, pot_height_cm=height), shelf, samples=0
-    )
+    plan = replace(plan, crop=group.crop, pot_height_cm=group.soil_height_cm)
+    try:
+        return evaluate(plan, shelf, samples=0)
+    except PelkError:
+        return None
 
 
 def air_of(group: PotGroup, deeds: list[PotDeed], today: date) -> AirReading:
     """Return the air, water and weight of a group's pots."""
     fill = main_fill(group)
     found = reckoned(group, fill)
-    pot_l = filled_volume(group.vessels) / group.count
-    height = found.pot.height_cm if found and found.pot else _height(pot_l)
+    height = group.soil_height_cm
     pot = POT_WORDS.get(group.made_of, group.made_of)
     wanted = wanted_air(AIR_OF_GROUP[group.crop], pot, group.habit, height)
     by_sums = (
@@ -159,10 +157,10 @@ def air_of(group: PotGroup, deeds: list[PotDeed], today: date) -> AirReading:
     tested = drained.figures.get("air") if drained else None
     share = share_for(found, wanted, by_sums, tested) if found else None
     state, word, say = _judged(wanted, tested if tested is not None else by_sums)
-    weight, is_weighed = _weight(group, found, drained, deeds, pot_l)
+    weight, is_weighed = _weight(group, found, drained, deeds)
     return AirReading(
         wanted, by_sums, tested, state, word, say, pot_advice(pot, group.habit), share, weight, is_weighed,
-        _months(group, weight, deeds, pot_l, today), fill.batch.recipe_id if fill and fill.batch else None,
+        _months(group, weight, deeds, today), fill.batch.recipe_id if fill and fill.batch else None,
     )  # fmt: skip
 
 
@@ -212,11 +210,6 @@ def with_aggregate(document: MixDocument, share: float) -> MixDocument:
     return msgspec.structs.replace(document, bulk=[*rows, new] if share > 0 else rows)
 
 
-def _height(pot_l: float) -> float:
-    """Return the height of soil in a pot as high as it is wide. [cm]."""
-    return pot_l * 1000 / surface_of(pot_l)
-
-
 def _judged(wanted: float, air: float | None) -> tuple[str, str, str]:
     if air is None:
         return "none", "Not known", "What fills them is none of your heaps: test one pot."
@@ -237,7 +230,6 @@ def _judged(wanted: float, air: float | None) -> tuple[str, str, str]:
 
 def _weight(
     group: PotGroup, found: Evaluation | None, drained: PotDeed | None, deeds: list[PotDeed],
-    pot_l: float,
 ) -> tuple[PotWeight | None, bool]:  # fmt: skip
     lifted = next((d for d in deeds if d.kind == PotDeed.Kind.LIFTED), None)
     if lifted is not None:
@@ -245,26 +237,25 @@ def _weight(
         return PotWeight(wet, dry, wet - dry), True
     if drained is not None and "water" in drained.figures:
         held, dry_kg_l = drained.figures["water"], drained.figures["dry_kg_l"]
-        return pot_weight(pot_l, dry_kg_l, held, group.habit), False
+        return pot_weight(group.pot_l, dry_kg_l, held, group.habit), False
     if found is None or found.water_held is None or found.wet_mass.value is None:
         return None, False
     held = (found.water_held.value or 0.0) / PERCENT
     settled = found.volumes.mixed_l * (1 - found.volumes.settling)
     dry_kg_l = max(found.wet_mass.value / settled - held, 0.02)
-    return pot_weight(pot_l, dry_kg_l, held, group.habit), False
+    return pot_weight(group.pot_l, dry_kg_l, held, group.habit), False
 
 
 def _months(
     group: PotGroup,
     weight: PotWeight | None,
     deeds: list[PotDeed],
-    pot_l: float,
     today: date,
 ) -> list[tuple[str, str]]:
     if weight is None:
         return []
     normals = group.yard.normals_c
-    surface = surface_of(pot_l)
+    surface = group.surface_cm2
 
     def reckon(month: int, measured: float = 1.0) -> Range:
         taken = water_taken(normals, month)

@@ -22,9 +22,7 @@ from pelk.core.feeding_plan import (
 from pelk.core.feeds import Feed, Feeding, Pots
 from pelk.core.ledger import ElementLedger
 from pelk.core.materials import Material
-from pelk.core.planting import surface_of
 from pelk.core.schools import School, is_plant_or_mineral
-from pelk.core.vessels import filled_volume
 from pelk.cure.calendars import DayEvent
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.selectors import known_materials, shelf_slugs
@@ -95,7 +93,6 @@ def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
         return None
     fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
     deeds = list(group.deeds.filter(deleted_at=None))
-    pot_l = filled_volume(group.vessels) / group.count
     yard: Yard = group.yard
     school, products = yard.schooling, products_of(group)
     soil, run_out, potassium = _soil(group, fills)
@@ -103,9 +100,9 @@ def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
     pots = Pots(
         crop=crop(group.crop),
         planted_on=group.planted_on,
-        pot_l=pot_l,
+        pot_l=group.pot_l,
         count=group.count,
-        surface_cm=sqrt(4 * surface_of(pot_l) / pi),
+        surface_cm=sqrt(4 * group.surface_cm2 / pi),
         normals_c=yard.normals_c,
         soil_n=soil,
         run_out_day=run_out,

@@ -72,7 +72,11 @@ class GroupForm(forms.Form):
     def of(cls, group: PotGroup, yard: Yard) -> GroupForm:
         """Return the form of a group that is kept."""
         said = {name: getattr(group, name) for name in (*TEXTS, *CHOSEN)}
-        said |= {"count": str(group.count), "litres": ""}
+        said |= {
+            "count": str(group.count),
+            "litres": "",
+            "height": sig(group.height_cm, 4) if group.height_cm else "",
+        }
         if group.litres:
             said["litres"] = sig(yard.measures.space(group.litres), 4)
         return cls(initial=said, yard=yard)
@@ -98,6 +102,7 @@ class GroupForm(forms.Form):
         kind = kinds()[data["kind"]]
         litres = data["litres"]
         across = {n: data.pop(n) for n in ("top", "bottom", "length", "height")}
+        data["height_cm"] = across["height"] or None
         data["count"] = int(data["count"])
         data["habit"] = data["habit"] or PotGroup.Habit.NORMAL
         size = sizes()[self.yard.measures.space_unit]

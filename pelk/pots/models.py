@@ -8,7 +8,8 @@ from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.core.plans import Vessels
-from pelk.core.vessels import kinds
+from pelk.core.planting import surface_by_height, surface_of
+from pelk.core.vessels import filled_volume, kinds
 from pelk.yards.models import YardScoped
 
 
@@ -32,6 +33,8 @@ class PotGroup(YardScoped):
     place = models.CharField(max_length=60, blank=True)
     kind = models.CharField("kind of pot", max_length=20)
     litres = models.FloatField("litres to the brim, each", null=True, blank=True)
+    # Of the vessel inside; without it a pot is taken as high as it is wide. [cm]
+    height_cm = models.FloatField("high", null=True, blank=True)
     count = models.PositiveIntegerField("how many")
     made_of = models.CharField(max_length=10, choices=Made, default=Made.PLASTIC)
     crop = models.CharField("crop group", max_length=30)
@@ -65,6 +68,24 @@ class PotGroup(YardScoped):
     def vessels(self) -> Vessels:
         """The pots as the core reckons with them."""
         return Vessels(kind=self.kind, count=self.count, litres=self.litres)
+
+    @property
+    def pot_l(self) -> float:
+        """Settled soil in one. [L]."""
+        return filled_volume(self.vessels) / self.count
+
+    @property
+    def surface_cm2(self) -> float:
+        """Surface of the soil in one. [cm2]."""
+        return surface_by_height(self.pot_l, self.soil_height_cm)
+
+    @property
+    def soil_height_cm(self) -> float:
+        """How high the soil stands in one. [cm]."""
+        if self.height_cm is None:
+            return self.pot_l * 1000 / surface_of(self.pot_l)
+        kind = kinds().get(self.kind)
+        return self.height_cm * (kind.fill if kind else 1.0)
 
     @property
     def kind_name(self) -> str:

@@ -48,6 +48,19 @@ class InUse(TestCase):
         self.assertAlmostEqual(perlite / whole, found.share, delta=0.01)
         self.assertEqual(Recipe.objects.get().latest.number, number + 1)
 
+    def test_a_low_wide_bed_is_reckoned_by_its_own_height(self):
+        heap = make_heap(self.user, days_old=90)
+        tall = self.planted(batch=heap, litres=40.0)
+        low = self.planted(batch=heap, litres=40.0, height_cm=12.0)
+        self.assertAlmostEqual(low.soil_height_cm, 12 * 0.88)
+        # 35.2 L over 10.56 cm are a third of a square metre.
+        self.assertAlmostEqual(low.surface_cm2, 3333, delta=1)
+        air = [
+            self.client.get(f"/pots/{g.pk}/air/").context["found"].reckoned
+            for g in (tall, low)
+        ]
+        self.assertLess(air[1], air[0])
+
     def test_a_lift_test_sets_the_months_by_this_pot(self):
         group = self.planted(batch=make_heap(self.user, days_old=90))
         url = f"/pots/{group.pk}/air/"

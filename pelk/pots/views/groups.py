@@ -150,7 +150,7 @@ def _card(
     factor, known = correction_of(request.yard)
     settling = chosen.batch.evaluation(samples=0).volumes.settling
     plain = planting_need(row.vessels, settling)
-    need = planting_need(row.vessels, settling, factor, mulch_cm)
+    need = planting_need(row.vessels, settling, factor, mulch_cm, row.surface_cm2)
     measures = request.yard.measures
     short = need.mix_l - chosen.left_l
     spoons, inoculant = inoculant_for(crop(row.crop), row.family)
