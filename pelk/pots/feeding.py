@@ -248,16 +248,19 @@ def left_in(group: PotGroup, today: date) -> dict[str, float]:
 
 
 def plan_of(group: PotGroup, today: date) -> FeedingPlan | None:
-    """Return the plan as it was reckoned last; after a season what lives on is reckoned anew, and kept."""
-    if not group.plan:
+    """Return the plan as it was reckoned last; None before planting.
+
+    What has none yet, and after a season what lives on, is reckoned anew and kept.
+    """
+    if group.planted_on is None:
         return None
-    kept = msgspec.convert(group.plan, FeedingPlan)
-    after = kept.last_nitrogen + timedelta(days=AFTER_LAST_DAYS)
-    if group.crop not in PERENNIAL or today <= max(after, kept.season[0]):
-        return kept
+    if group.plan:
+        kept = msgspec.convert(group.plan, FeedingPlan)
+        after = kept.last_nitrogen + timedelta(days=AFTER_LAST_DAYS)
+        if group.crop not in PERENNIAL or today <= max(after, kept.season[0]):
+            return kept
     found = reckon(group, today)
-    if found is not None and found.season != kept.season:
-        PotGroup.objects.filter(pk=group.pk).update(plan=msgspec.to_builtins(found))
+    PotGroup.objects.filter(pk=group.pk).update(plan=msgspec.to_builtins(found))
     return found
 
 
@@ -348,7 +351,7 @@ def due_of_pots(yard: Yard, today: date) -> list[FeedRow]:
 
 def _rows_of_yard(yard: Yard, today: date) -> list[FeedRow]:
     """Return the rows of all groups' plans that nobody decided, less what is overtaken."""
-    groups = list(PotGroup.objects.of(yard).live().filter(plan__isnull=False))
+    groups = list(PotGroup.objects.of(yard).live().filter(planted_on__isnull=False))
     deeds = PotDeed.objects.of(yard).live().filter(group__in=groups).exclude(key="")
     by_group: dict[int, list[PotDeed]] = {}
     for deed in deeds:

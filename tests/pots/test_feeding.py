@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from pelk.pots import services
 from pelk.pots.feeding import due_of_pots
-from pelk.pots.models import PotDeed
+from pelk.pots.models import PotDeed, PotGroup
 from tests.factories import make_deed, make_heap, make_pots, make_user, yard_of
 
 WARM = [15.0] * 12
@@ -93,6 +93,14 @@ class Feeding(TestCase):
         text = self.client.get("/cure/heaps.ics").content.decode()
         self.assertNotIn("Top up", text)
         self.assertIn("Tea pots: Liquid:", text)
+
+    def test_pots_planted_before_there_was_a_plan_get_one_when_looked_at(self):
+        group = self.planted(days=8)
+        PotGroup.objects.update(plan=None)
+        kinds = [r.feeding.kind for r in due_of_pots(self.yard, self.today)]
+        self.assertIn("top up", kinds)
+        group.refresh_from_db()
+        self.assertTrue(group.plan)
 
     def test_another_yards_pots_are_not_due_here(self):
         self.planted(days=8)
