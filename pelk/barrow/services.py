@@ -22,7 +22,7 @@ from pelk.core.report import report
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.shelf.later import Use
-from pelk.shelf.services.bags import take_for_batch
+from pelk.shelf.services.bags import take_anew_for_batch, take_for_batch
 from pelk.yards.models import User, Yard
 
 REASON_LENGTH = 300
@@ -155,6 +155,7 @@ def record_made(
     """Keep what really went in; every number of the batch is reckoned with it from then on."""
     batch.made = {"litres": litres, "grams": grams}
     batch.save(update_fields=["made"])
+    _count_anew(batch, by)
     _note(batch, by, f"{batch.code}: something else went in than was planned", None)
 
 
@@ -163,7 +164,17 @@ def forget_made(*, batch: Batch, by: User | None) -> None:
     """Say that it went in as planned after all."""
     batch.made = None
     batch.save(update_fields=["made"])
+    _count_anew(batch, by)
     _note(batch, by, f"{batch.code}: it went in as planned after all", None)
+
+
+def _count_anew(batch: Batch, by: User | None) -> None:
+    """Bring the shelf to what went in, where it was counted down already."""
+    if batch.finished_at is not None:
+        take_anew_for_batch(
+            yard=batch.yard, by=by, uses=_uses(batch), text=f"{batch.code} {batch.name}",
+            url=batch.get_absolute_url(),
+        )  # fmt: skip
 
 
 @transaction.atomic

@@ -4,10 +4,11 @@ from django.test import TestCase
 
 from pelk.barrow.card import card_of
 from pelk.barrow.models import Batch, Tick
-from pelk.barrow.services import StoppedError, make_batch, restore_batch
+from pelk.barrow.services import StoppedError, finish_batch, make_batch, restore_batch
 from pelk.bench.models import Recipe
 from pelk.shelf.models import Analysis, Material
-from tests.factories import make_heap, make_recipe, make_user, yard_of
+from pelk.shelf.services.bags import count_again
+from tests.factories import make_bag, make_heap, make_recipe, make_user, yard_of
 
 STOPPED = [{"material": "lime-hydrated", "amount": 1, "unit": "g/L"}]
 FORBIDDEN = [{"material": "sulfur-dusting", "amount": 0.1, "unit": "g/L"},
@@ -167,6 +168,34 @@ class Card(BarrowCase):
         self.client.post(url, {"action": "forget"})
         batch = Batch.objects.get(pk=batch.pk)
         self.assertAlmostEqual(batch.evaluation(samples=0).ec_later.value, before)
+
+    def test_what_really_went_in_counts_the_shelf_anew_but_for_what_was_counted_since(
+        self,
+    ):
+        bag = make_bag(self.user, "kelp-meal", kg=20.0)
+        batch = self.begun(batch={"volume": 60, "unit": "L"})
+        finish_batch(batch=batch, by=self.user)
+        bag.refresh_from_db()
+        taken = 20.0 - bag.left
+        self.assertGreater(taken, 0)
+        url = f"/barrow/{batch.pk}/made/"
+        form = {f.name: f.value() for f in self.client.get(url).context["form"]}
+        at = next(
+            i
+            for i, d in enumerate(batch.as_document().doses)
+            if d.material == "kelp-meal"
+        )
+        twice = {**form, f"dose_{at}": str(2 * float(form[f"dose_{at}"]))}
+        self.client.post(url, {**twice, "action": "keep"})
+        bag.refresh_from_db()
+        self.assertAlmostEqual(20.0 - bag.left, 2 * taken, delta=0.02 * taken)
+        self.client.post(url, {"action": "forget"})
+        bag.refresh_from_db()
+        self.assertAlmostEqual(20.0 - bag.left, taken, delta=0.02 * taken)
+        count_again(bag=bag, by=self.user, left=7.0)
+        self.client.post(url, {**twice, "action": "keep"})
+        bag.refresh_from_db()
+        self.assertEqual(bag.left, 7.0)
 
     def test_the_label_of_the_bin_leads_to_the_heap(self):
         batch = self.begun()

@@ -124,6 +124,37 @@ def take_for_batch(
 
 
 @transaction.atomic
+def take_anew_for_batch(
+    *, yard: Yard, by: User | None, uses: Sequence[Use], text: str, url: str
+) -> None:
+    """Count down the bags by what really went into a batch, in place of what was taken for it.
+
+    A material whose bag was counted again since keeps its count: that is the truth.
+    """
+    moves = StockMove.objects.filter(bag__yard=yard, url=url, why=StockMove.Why.BATCH)
+    taken: dict[int, tuple[float, datetime]] = {}
+    for move in moves.order_by("at", "pk"):
+        amount, first = taken.get(move.bag_id, (0.0, move.at))
+        taken[move.bag_id] = (amount + move.amount, first)
+    counted = set()
+    bags = Bag.objects.select_for_update().filter(pk__in=taken).select_related("material")
+    for bag in bags:
+        amount, first = taken[bag.pk]
+        if bag.moves.filter(why=StockMove.Why.COUNTED, at__gte=first).exists():
+            counted.add(bag.material.slug)
+    for bag in bags:
+        if bag.material.slug not in counted and taken[bag.pk][0]:
+            _move(
+                bag, by, -taken[bag.pk][0], StockMove.Why.BATCH, f"{text}, told anew", url
+            )
+            bag.left -= taken[bag.pk][0]
+            bag.save(update_fields=["left"])
+            tally(bag.material, yard)
+    left = [use for use in uses if use.slug not in counted]
+    take_for_batch(yard=yard, by=by, uses=left, text=text, url=url)
+
+
+@transaction.atomic
 def put_away_bag(*, bag: Bag, by: User | None) -> None:
     """Take a bag off the shelf; what was said of its contents goes with it."""
     bag.put_away()
