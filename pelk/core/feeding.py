@@ -1,6 +1,6 @@
-"""Keeping it going: blends, top-dressing, liquid feeds, teas, and the winter rule."""
+"""Keeping it going: top-dressing, liquid feeds, teas, and the winter rule."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import ceil, pi
 
@@ -25,62 +25,6 @@ TEA_MOST_HOURS, TEA_BEST_HOURS = 24.0, (4.0, 6.0)
 WINTER_PORE_VOLUMES = 0.7
 LEACHABLE = frozenset(["N", "K", "S", "B"])
 COLD_C = 10.0
-
-
-@dataclass(frozen=True, slots=True)
-class Ingredient:
-    """One part of a dry blend: parts, label grade and weight of a litre.
-
-    Attributes
-    ----------
-    n, p2o5, k2o : float
-        As a label prints them. [%]
-    density_kg_l : float
-        Needed for parts by volume. [kg/L]
-    """
-
-    parts: float
-    n: float
-    p2o5: float
-    k2o: float
-    density_kg_l: float = 1.0
-
-
-@cites("arithmetic", "grades weighed by mass; parts by volume through density")
-def blend_grade(
-    ingredients: Sequence[Ingredient], *, by_volume: bool = False
-) -> tuple[float, float, float]:
-    """Return the grade of a dry blend.
-
-    Parameters
-    ----------
-    ingredients : sequence of Ingredient
-        With their parts.
-    by_volume : bool
-        Parts are scoops, not weights.
-
-    Returns
-    -------
-    tuple of float
-        N, P2O5, K2O. [%]
-
-    Raises
-    ------
-    PelkError
-        Without any parts.
-    """
-    mass = [i.parts * (i.density_kg_l if by_volume else 1.0) for i in ingredients]
-    total = sum(mass)
-    if total <= 0:
-        raise PelkError("a blend needs parts above zero", "parts")
-
-    def mean(values: Sequence[float]) -> float:
-        return sum(m * v for m, v in zip(mass, values, strict=True)) / total
-
-    return (
-        mean([i.n for i in ingredients]), mean([i.p2o5 for i in ingredients]),
-        mean([i.k2o for i in ingredients]),
-    )  # fmt: skip
 
 
 @cites("arithmetic", "rate times effective depth")

@@ -4,10 +4,9 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from pelk.core.blends import Ingredient, blend_grade
 from pelk.core.errors import PelkError
 from pelk.core.feeding import (
-    Ingredient,
-    blend_grade,
     is_feed_due,
     liquid_dose,
     tea,

@@ -122,6 +122,23 @@ class InUse(TestCase):
         self.assertContains(page, "Next year’s mix from this one")
         self.assertContains(page, "4 of 5 stars")
 
+    def test_a_wet_winter_takes_nitrate_from_what_stands_in_the_rain(self):
+        group = self.planted()
+        yard = group.yard
+        yard.normals_c = [4, 4, 6, 9, 12, 15, 17, 17, 14, 11, 7, 5]
+        yard.save()
+        url = group.get_absolute_url()
+        wet = self.client.get(f"{url}?rain=450").context["winter"]
+        self.assertIn("N", wet.rule.leave_out)
+        self.assertNotIn("P", wet.rule.leave_out)
+        # The notes' winter: 450 mm on 25 cm less 60 is 96 % of the nitrate; this pot is lower.
+        self.assertEqual(wet.lost[0][0], "nitrate")
+        self.assertGreater(wet.rule.lost["N"], 0.9)
+        dry = self.client.get(f"{url}?rain=450&covered=on").context["winter"]
+        self.assertEqual(dry.rule.leave_out, ())
+        page = self.client.get(f"{url}?rain=lots")
+        self.assertContains(page, 'value="lots"')
+
     def test_a_stranger_sees_none_of_it(self):
         group = self.planted()
         self.client.force_login(make_user("other@cove.example", "Cove"))

@@ -20,6 +20,7 @@ from pelk.pots.harvest import guards_of, not_before
 from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.seasons import seasons
 from pelk.pots.selectors import HeapLeft, correction_of, heaps_left, seasons_of
+from pelk.pots.winter import RAIN_MM, WinterForm, winter_of
 from pelk.ui.appetite import appetite
 from pelk.ui.numbers import read_number, sig
 from pelk.ui.undo import say_with_undo
@@ -85,7 +86,7 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
     filled = [(f, measures.volume(f.taken_l)) for f in fills]
     guards = guards_of(row, fills, deeds)
     return {
-        "guards": guards, "not_before": not_before(guards), "today": today,
+        **_winter(request, row), "guards": guards, "not_before": not_before(guards), "today": today,
         "group": row, "fills": filled, "holds": measures.volume(filled_volume(row.vessels)),
         "each": measures.volume(filled_volume(row.vessels) / row.count),
         "seasons": seasons_of(row, fills, today),
@@ -96,6 +97,17 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
         "appetite": appetite(plan, today) if plan else None,
         "deeds": [d for d in deeds if not d.key][:DEEDS],
     }  # fmt: skip
+
+
+def _winter(request: YardRequest, row: PotGroup) -> dict[str, Any]:
+    """Return what a winter would take, with the rain that was asked for."""
+    asked = request.GET if "rain" in request.GET else {"rain": RAIN_MM}
+    form = WinterForm(asked)
+    if not form.is_valid():
+        return {"winter_form": form, "winter": None}
+    data = form.cleaned_data
+    found = winter_of(row, data["rain"], covered=data["covered"])
+    return {"winter_form": form, "winter": found}
 
 
 @require_safe
