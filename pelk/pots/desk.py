@@ -36,6 +36,13 @@ LIMES = ("lime-calcitic-ground", "lime-dolomitic-ground", "lime-pelletised-dolom
          "oyster-shell-flour", "chalk-ground", "wood-ash")  # fmt: skip
 SULFURS = ("sulfur-dusting", "sulfur-wettable", "sulfur-prill-90",
            "soil-acidifier-granules")  # fmt: skip
+LIQUID = " (L)"
+# What the core calls an acidifier, and the material of the library.
+OTHERS = {
+    "aluminium sulfate, 14 water": "aluminium-sulfate", "ferrous sulfate, 7 water": "ferrous-sulfate",
+    "ammonium sulfate, half": "ammonium-sulfate", "citric acid, dry": "citric-acid",
+    "vinegar 5 % (L)": "vinegar-5pct", "lemon juice (L)": "lemon-juice",
+}  # fmt: skip
 REST_PH = 8.0
 GROUPS = 200
 START_PH = 5.5
@@ -166,13 +173,25 @@ class WayRow:
 
 
 @dataclass(frozen=True, slots=True)
+class OtherRow:
+    """Another acidifier beside the first sulfur, by charge."""
+
+    name: str
+    amount: str
+    say: str
+    cost: str
+    lasts: bool
+    is_mine: bool
+
+
+@dataclass(frozen=True, slots=True)
 class Ways:
     """Every product side by side, their cautions, what is wrong, and what else would do it."""
 
     rows: list[WayRow]
     cautions: list[Any]
     problem: str
-    others: list[tuple[str, str, str, bool]] = field(default_factory=list)
+    others: list[OtherRow] = field(default_factory=list)
     amount: str = ""
 
 
@@ -195,33 +214,39 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
     most = None
     if data["of"] == "bed":
         most = bed_limit(kind, data["soil"], form.depth_cm, planted=data["planted"])
-    bought = packages_of(yard, slugs)
+    bought = packages_of(yard, [*slugs, *OTHERS.values()])
     rows = [_row(way, litres, yard, bought, most) for way in found]
     return Ways(
         rows, handling_cautions([w.material for w in found if not w.problem]), "",
-        _others(found, litres) if kind == "sulfur" else [],
+        _others(found, litres, yard, bought) if kind == "sulfur" else [],
         f"for {yard.measures.volume(litres)} of soil",
     )  # fmt: skip
 
 
-def _others(found: list[Way], litres: float) -> list[tuple[str, str, str, bool]]:
+def _others(
+    found: list[Way], litres: float, yard: Yard, bought: dict[str, Any]
+) -> list[OtherRow]:
     """Return what else would do the acid of the first sulfur, by charge."""
     first = next((way for way in found if not way.problem), None)
     if first is None:
         return []
-    share = first.material.composition.get(
-        "S elemental"
-    ) or first.material.composition.get("S")
+    contents = first.material.composition
+    share = contents.get("S elemental") or contents.get("S")
     kg = first.g_per_l * litres / 1000 * (share.typ / 100 if share else 1.0)
-    return [
-        (
-            name.removesuffix(" (L)"),
-            f"{sig(1000 * amount, 2)} {'mL' if '(L)' in name else 'g'}",
-            say,
-            lasts,
-        )
-        for name, amount, say, lasts in instead_of_sulfur(kg)
-    ]
+    rows = []
+    for name, amount, say, lasts in instead_of_sulfur(kg):
+        unit = "mL" if name.endswith(LIQUID) else "g"
+        slug = OTHERS[name]
+        package = bought.get(slug)
+        price = None
+        if package:
+            prices = unit_prices(package, library()[slug])
+            price = prices.per_litre if unit == "mL" else prices.per_kg
+        cost = yard.money.write(price * type(price)(repr(amount))) if price else ""
+        rows.append(
+            OtherRow(name.removesuffix(LIQUID), f"{sig(1000 * amount, 2)} {unit}", say, cost, lasts, package is not None)
+        )  # fmt: skip
+    return rows
 
 
 def _on_the_shelf(yard: Yard, kind: str) -> list[str]:

@@ -100,16 +100,19 @@ class Desk(TestCase):
         self.assertIn(own.name, [row.name for row in page.context["ways"].rows])
 
     def test_swaps_go_by_charge_and_say_what_fades(self):
+        make_bag(self.user, "ferrous-sulfate", kg=5.0, price="10.00")
         page = self.client.get(
             "/pots/ph/?soil=coir&volume=40&start=6.3&target=5.3&day=150&air=18"
         )
-        others = {
-            name: (amount, lasts)
-            for name, amount, _, lasts in page.context["ways"].others
-        }
+        others = {row.name: row for row in page.context["ways"].others}
         # Formula mass over equivalents: ferrous sulfate 278.0/2 = 139 g/eq, sulfur 16.03 g/eq.
         sulfur = next(w for w in page.context["ways"].rows if not w.problem)
-        self.assertTrue(others["ferrous sulfate, 7 water"][1])
-        self.assertFalse(others["lemon juice"][1])
+        self.assertTrue(others["ferrous sulfate, 7 water"].lasts)
+        self.assertFalse(others["lemon juice"].lasts)
         self.assertTrue(sulfur.whole)
+        self.assertTrue(others["ferrous sulfate, 7 water"].is_mine)
+        # Two a kilogram: the amount in grams over 500.
+        grams = float(others["ferrous sulfate, 7 water"].amount.split()[0])
+        cost = float(others["ferrous sulfate, 7 water"].cost.strip("€£$"))
+        self.assertAlmostEqual(cost, grams / 500, delta=0.05 * grams / 500 + 0.006)
         self.assertAlmostEqual(instead_of_sulfur(1.0)[1][1], 139.0 / 16.03, delta=0.02)
