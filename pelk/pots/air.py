@@ -24,6 +24,8 @@ from pelk.core.watering import PotWeight, days_between, pot_weight, water_taken
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.selectors import known_materials
+from pelk.ui.units import Measures, sizes
+from pelk.yards.models import Yard
 
 POT_WORDS = {"clay": "terracotta", "ground": "bed"}
 AGGREGATE = "perlite"
@@ -76,11 +78,17 @@ class DrainForm(forms.Form):
 
 
 class LiftForm(forms.Form):
-    """A lift test: one pot weighed watered and thirsty."""
+    """A lift test: one pot weighed watered and thirsty, in the yard's weights."""
 
-    wet = NumberField(label="watered and drained, kg", low=0.05, high=500)
-    dry = NumberField(label="when it wants water, kg", low=0.05, high=500)
+    wet = NumberField(low=0.05, high=1000)
+    dry = NumberField(low=0.05, high=1000)
     days = NumberField(label="days between the two", required=False, low=0.2, high=120)
+
+    def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.unit = "lb" if yard.system == yard.System.US else "kg"
+        self.fields["wet"].label = f"watered and drained, {self.unit}"
+        self.fields["dry"].label = f"when it wants water, {self.unit}"
 
     def clean(self) -> dict[str, Any]:
         """Refuse a pot that got heavier by drying."""
@@ -94,7 +102,8 @@ class LiftForm(forms.Form):
     def figures(self) -> dict[str, float]:
         """What was weighed, for the service."""
         data = self.cleaned_data
-        found = {"wet_kg": data["wet"], "dry_kg": data["dry"]}
+        size = sizes()[self.unit] / 1000
+        found = {"wet_kg": data["wet"] * size, "dry_kg": data["dry"] * size}
         return found | ({"days": data["days"]} if data["days"] else {})
 
 
@@ -114,6 +123,16 @@ class AirReading:
     is_weighed: bool
     months: list[tuple[str, str]]
     recipe_id: int | None
+
+    def weights(self, measures: Measures) -> list[tuple[str, str]]:
+        """Return what one pot weighs, as the yard reads weights."""
+        if self.weight is None:
+            return []
+        return [
+            ("watered", measures.mass(1000 * self.weight.watered_kg, 2)),
+            ("thirsty", measures.mass(1000 * self.weight.thirsty_kg, 2)),
+            ("water between", measures.volume(self.weight.between_l, 2)),
+        ]
 
     @property
     def reckoned_says(self) -> str:

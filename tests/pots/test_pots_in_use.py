@@ -75,6 +75,17 @@ class InUse(TestCase):
         low, high = (int(x) for x in days.split(" to "))
         self.assertTrue(low < 8 < high, days)
 
+    def test_an_american_yard_lifts_in_pounds(self):
+        group = self.planted()
+        group.yard.system = "us"
+        group.yard.save()
+        page = self.client.post(
+            f"/pots/{group.pk}/air/lifted/", {"wet": "10", "dry": "6"}, follow=True
+        )
+        self.assertContains(page, "10\u00a0lb")
+        kept = PotDeed.objects.get(kind="lifted").figures
+        self.assertAlmostEqual(kept["wet_kg"], 4.536, delta=0.001)
+
     def test_bad_tests_are_told_beside_their_field_and_kept(self):
         url = f"/pots/{self.planted().pk}/air/"
         page = self.client.post(f"{url}drained/", {"volume": "400", "drained": "500"})

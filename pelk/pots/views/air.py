@@ -42,7 +42,7 @@ def drained(request: YardRequest, group: int) -> HttpResponse:
 @require_POST
 def lifted(request: YardRequest, group: int) -> HttpResponse:
     """Keep a lift test."""
-    row, form = own_group(request, group), LiftForm(request.POST)
+    row, form = own_group(request, group), LiftForm(request.POST, yard=request.yard)
     if not form.is_valid():
         return _shown(request, row, lift=form)
     return _kept(request, row, PotDeed.Kind.LIFTED, form.figures)
@@ -85,6 +85,6 @@ def _shown(
     deeds = list(row.deeds.filter(deleted_at=None))
     found = air_of(row, deeds, timezone.localdate())
     return render(request, "pots/air.html", {
-        "group": row, "found": found, "drain": drain or DrainForm(), "lift": lift or LiftForm(),
-        "perlite": perlite_of(row), "percent": f"{found.share:.0%}" if found.share else "",
+        "group": row, "found": found, "drain": drain or DrainForm(), "lift": lift or LiftForm(yard=request.yard),
+        "weights": found.weights(request.yard.measures), "perlite": perlite_of(row), "percent": f"{found.share:.0%}" if found.share else "",
     })  # fmt: skip
