@@ -141,6 +141,14 @@ def decide(seen: Inspection, pot_l: float = 10.0) -> Decision:
     )
 
 
+def is_same_family(last: str, following: str) -> bool:
+    """Return whether two crops share what ails them: one family, or a pair that counts as one."""
+    a, b = last.strip().lower(), following.strip().lower()
+    if not a or not b:
+        return False
+    return a == b or any({a, b} <= {f.lower() for f in group} for group in FAMILIES)
+
+
 def over(value: float | None, line: float) -> bool:
     """Return whether something known is over a line."""
     return value is not None and value > line
@@ -261,12 +269,9 @@ _RULES: tuple[_Rule, ...] = (
 def _also(s: Inspection, route: str) -> list[str]:
     """Return everything that applies beside the route."""
     found = []
-    if s.last_family and s.next_family and route != "minor part":
-        same = s.last_family == s.next_family or any(
-            {s.last_family, s.next_family} <= group for group in FAMILIES
-        )
-        if same:
-            found.append("The same family grew here: choose another for three years.")
+    is_same = is_same_family(s.last_family or "", s.next_family or "")
+    if is_same and route != "minor part":
+        found.append("The same family grew here: choose another for three years.")
     notes = {
         ("disease", "leaf"): "Take all debris off, and grow another family.",
         ("disease", "damping-off"): "No seed in it, and no more than a third.",

@@ -61,6 +61,14 @@ def seasons_in(batch: Batch | None) -> int:
     return int(said) if said and said.isdecimal() else 0
 
 
+def family_in(batch: Batch) -> str:
+    """Return the family that grew last in the old soil of a heap; empty for new mix."""
+    if batch.recipe_id is None:
+        return ""
+    old = OldSoil.objects.filter(yard=batch.yard, recipe=batch.recipe).first()
+    return old.last_family if old else ""
+
+
 def correction_of(yard: Yard) -> tuple[float, int]:
     """Return what this yard's pots take over what is reckoned, and how many fillings say so."""
     rows = PotFill.objects.of(yard).live().filter(reckoned_l__gt=0)[:LATEST]

@@ -144,6 +144,14 @@ class Plan(SimpleTestCase):
         self.assertEqual(potash.on, date(2026, 6, 20))
         self.assertAlmostEqual(potash.g_per_pot, 150 / 420 * 12, delta=0.01)
 
+    def test_leaves_bring_the_first_weak_liquid_to_what_is_fed_by_them(self):
+        seedlings = plan(crop=crop("seedling"), leaves_on=date(2026, 5, 20))
+        first = next(r for r in seedlings.rows if r.key == "leaves")
+        # 60 mg N/L of 5 % at 1.18 kg/L: 1.02 mL/L.
+        self.assertEqual(first.on, date(2026, 5, 20))
+        self.assertAlmostEqual(first.ml_per_l, 1.017, delta=0.005)
+        self.assertFalse([r for r in plan().rows if r.key == "leaves"])
+
     def test_topping_up_comes_a_week_after_filling_once(self):
         filled = {"filled_on": date(2026, 5, 1)}
         top = next(r for r in plan(**filled).rows if r.kind == "top up")

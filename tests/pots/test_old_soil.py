@@ -5,10 +5,10 @@ from datetime import timedelta
 from django.test import SimpleTestCase, TestCase
 from django.utils import timezone
 
-from pelk.barrow.services import make_batch
+from pelk.barrow.services import finish_batch, make_batch
 from pelk.core.inspection_steps import STEPS, inspected, next_step, what_would_change
 from pelk.pots import services
-from pelk.pots.models import OldSoil
+from pelk.pots.models import OldSoil, PotGroup
 from pelk.ui.soil_pictures import soil_picture
 from tests.factories import make_heap, make_old_soil, make_pots, make_user
 
@@ -113,6 +113,13 @@ class Judged(TestCase):
         fill = services.fill(group=group, by=self.user, what="renewed", batch=again, taken_l=50,
                              how="filled", on=timezone.localdate())  # fmt: skip
         self.assertEqual(fill.seasons, 1)
+        # And the planting card knows what grew in it.
+        finish_batch(batch=again, by=self.user)
+        OldSoil.objects.filter(pk=row.pk).update(last_family="Solanaceae")
+        url = f"/pots/{group.pk}/plant/?batch={again.pk}"
+        self.assertNotContains(self.client.get(url), "Same family")
+        PotGroup.objects.filter(pk=group.pk).update(family="solanaceae")
+        self.assertContains(self.client.get(url), "Same family")
         self.assertTrue(page.context["shown"], page.context["form"].errors)
 
     def test_what_must_not_be_mixed_is_not(self):

@@ -11,6 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.core.crops import crop
+from pelk.core.inspection import is_same_family
 from pelk.core.planting import MULCH_CM, inoculant_for, planting_need
 from pelk.core.vessels import filled_volume
 from pelk.pots import services
@@ -19,7 +20,7 @@ from pelk.pots.forms import DeedForm, FillForm, GroupForm
 from pelk.pots.harvest import guards_of, not_before
 from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.seasons import seasons
-from pelk.pots.selectors import HeapLeft, correction_of, heaps_left, seasons_of
+from pelk.pots.selectors import HeapLeft, correction_of, family_in, heaps_left, seasons_of
 from pelk.pots.winter import RAIN_MM, WinterForm, winter_of
 from pelk.ui.appetite import appetite
 from pelk.ui.numbers import read_number, sig
@@ -131,6 +132,7 @@ def plant(request: YardRequest, group: int) -> HttpResponse:
     if not LEAST_MULCH_CM <= mulch_cm <= MOST_MULCH_CM:
         mulch_cm = MULCH_CM
     card = _card(request, row, chosen, mulch_cm) if chosen else None
+    last = family_in(chosen.batch) if chosen else ""
     form = FillForm(request.POST or None, yard=request.yard)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
@@ -151,7 +153,14 @@ def plant(request: YardRequest, group: int) -> HttpResponse:
                 plants=data["how"] == "filled",
             )  # fmt: skip
             return redirect(row)
-    context = {"group": row, "heaps": heaps, "chosen": chosen, "card": card, "form": form}
+    context = {
+        "group": row,
+        "heaps": heaps,
+        "chosen": chosen,
+        "card": card,
+        "form": form,
+        "same_family": last if is_same_family(last, row.family) else "",
+    }
     return render(request, "pots/plant.html", context)
 
 
