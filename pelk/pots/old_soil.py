@@ -151,7 +151,7 @@ def as_mix(row: OldSoil, old_slug: str) -> MixDocument:
         elif slug and unit == "L":
             bulk.append(PartDocument(slug, amount=round(amount, 1), unit="L"))
         elif slug:
-            doses.append(DoseDocument(slug, round(amount / found.makes_l, 2), "g/L"))
+            doses.append(DoseDocument(slug, round(amount, 1), "g"))
     return MixDocument(
         name=f"{row.name}, renewed"[:80], crop=row.next_crop, bulk=bulk, doses=doses,
     )  # fmt: skip

@@ -9,6 +9,7 @@ from pelk.barrow.services import finish_batch, make_batch
 from pelk.core.inspection_steps import STEPS, inspected, next_step, what_would_change
 from pelk.pots import services
 from pelk.pots.models import OldSoil, PotGroup
+from pelk.pots.old_soil import told
 from pelk.ui.soil_pictures import soil_picture
 from tests.factories import make_heap, make_old_soil, make_pots, make_user
 
@@ -108,6 +109,14 @@ class Judged(TestCase):
         slugs = [part.material for part in document.bulk]
         self.assertIn("yard-compost", slugs)
         self.assertEqual(document.bulk[0].amount, 60.0)
+        # The whole amount that was prescribed, not a rate of another volume.
+        blend = next(a for what, a in told(row).rows if "blend" in what).replace(
+            "\u00a0g", ""
+        )
+        self.assertAlmostEqual(
+            document.doses[0].amount, float(blend), delta=0.05 * float(blend)
+        )
+        self.assertEqual(document.doses[0].unit, "g")
         # A heap mixed from it carries the seasons of the old soil along.
         again = make_batch(recipe=row.recipe, by=self.user)
         fill = services.fill(group=group, by=self.user, what="renewed", batch=again, taken_l=50,
