@@ -36,7 +36,7 @@ from pelk.yards.models import Yard
 SCHOOL_DAY = 30
 KEYS = "abcdefghijklmnopqrstuvwxyz"
 ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
-PICTURE_PX = 500
+PICTURE_PX = 492
 MOST_VERDICTS = 5
 # A fifth verdict takes its room from the runway: the side stays on one screen.
 RUNWAY_TALL_PX = 194

@@ -154,6 +154,14 @@ class Judged(TestCase):
         page = self.client.post("/pots/old/", {"next_crop": "leafy"})
         self.assertContains(page, "What shall it be called?")
 
+    def test_two_who_answer_at_once_lose_nothing(self):
+        row = make_old_soil(self.user)
+        mine, theirs = (OldSoil.objects.get(pk=row.pk) for _ in range(2))
+        services.answer(soil=mine, by=self.user, key="smell", said="earthy")
+        services.answer(soil=theirs, by=self.user, key="pest", said="none")
+        row.refresh_from_db()
+        self.assertEqual(row.answers, {"smell": "earthy", "pest": "none"})
+
     def test_little_known_is_provisional_and_the_card_prints(self):
         row = make_old_soil(self.user)
         for key in ("smell", "disease", "pest"):

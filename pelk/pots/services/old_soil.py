@@ -38,6 +38,8 @@ def answer(*, soil: OldSoil, by: User | None, key: str, said: str | float) -> No
     allowed = {name for name, _, _ in step.options} | {UNKNOWN}
     if step.options and said not in allowed:
         return
+    # Two may answer at once: what the other one said stays.
+    soil.refresh_from_db(fields=["answers", "told_at"])
     soil.answers = {**soil.answers, key: said}
     if next_step(soil.answers) is None and soil.told_at is None:
         soil.told_at = timezone.now()
