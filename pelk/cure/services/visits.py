@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.core.files.base import File
+from django.core.files.base import ContentFile, File
 from django.db import transaction
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest
+from pelk.cure.pictures import without_what_the_camera_wrote
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.ui.numbers import sig
@@ -44,7 +45,8 @@ def keep_photo(
     kind: str,
     note: str,
 ) -> HeapPhoto:
-    """Keep a picture of a heap."""
+    """Keep a picture of a heap, without what the camera wrote into it."""
+    file = ContentFile(without_what_the_camera_wrote(file.read()), file.name)
     row: HeapPhoto = HeapPhoto.objects.create(
         yard=batch.yard, batch=batch, file=file, kind=kind, note=note
     )
