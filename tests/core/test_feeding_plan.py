@@ -3,13 +3,17 @@
 import itertools
 from dataclasses import replace
 from datetime import date, timedelta
+from math import cos, pi
 
 from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
-from pelk.core.crops import crop
+from pelk.core.crops import crop, library
 from pelk.core.errors import PelkError
 from pelk.core.feeding_plan import growing_year, plan_feeding
 from pelk.core.feeds import Feed, Pots
+from pelk.core.schools import CHOICES
 
 MILD = (4, 4, 6, 9, 12, 15, 17, 17, 14, 11, 7, 5)
 SOUTH = (*MILD[6:], *MILD[:6])
@@ -165,3 +169,39 @@ class Plan(SimpleTestCase):
         self.assertEqual(len(keys), len(set(keys)))
         again = plan_feeding(replace(pots(), buds_on=date(2026, 7, 1)), date(2026, 7, 1))
         self.assertLessEqual(set(keys), {r.key for r in again.rows})
+
+
+class AnyPots(SimpleTestCase):
+    @settings(max_examples=60)
+    @given(
+        group=st.sampled_from(sorted(library())),
+        planted=st.dates(date(2024, 1, 1), date(2026, 12, 31)),
+        later=st.integers(0, 900),
+        pot_l=st.floats(0.05, 900),
+        swing=st.floats(0, 25),
+        mean=st.floats(-5, 28),
+        feeding=st.sampled_from(CHOICES["feeding"]),
+        soil=st.lists(st.floats(0, 80), max_size=30),
+        run_out=st.one_of(st.none(), st.integers(0, 250)),
+    )  # fmt: skip
+    def test_no_plan_feeds_too_late_too_much_or_twice_by_one_name(
+        self, group, planted, later, pot_l, swing, mean, feeding, soil, run_out
+    ):
+        normals = [mean - swing * cos(2 * pi * m / 12) for m in range(12)]
+        asked = pots(
+            crop=crop(group), planted_on=planted, pot_l=pot_l, normals_c=normals, feeding=feeding,
+            soil_n=soil, run_out_day=run_out, potassium_short_mg_l=100.0,
+        )  # fmt: skip
+        found = plan_feeding(asked, planted + timedelta(days=later))
+        keys = [row.key for row in found.rows]
+        self.assertEqual(len(keys), len(set(keys)))
+        most = 500 * pi * (asked.surface_cm / 100) ** 2 / 4
+        for row in found.rows:
+            if row.on and row.kind in ("dress", "liquid", "tea"):
+                self.assertLessEqual(row.on, found.last_nitrogen)
+            if row.kind in ("dress", "acid"):
+                self.assertLessEqual(row.g_per_pot, most * 1.0001)
+                self.assertLessEqual(row.g_per_pot, 4 * pot_l * 1.0001)
+        for series in (found.wanted, found.soil, found.dressed, found.poured):
+            self.assertEqual(len(series), len(found.wanted))
+            self.assertTrue(all(x >= 0 for x in series))
