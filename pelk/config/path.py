@@ -64,13 +64,14 @@ ORDER = [
 ]
 TODAY = ("today", "Today", "today:today", "")
 PH_DESK = ("ph", "pH desk", "pots:ph_desk", "")
+PH_PAGES = ("pots:ph_desk", "pots:jars_begin", "pots:jars")
 
 
 def path_strip(request: HttpRequest) -> dict[str, object]:
     """Give every page its path strip."""
     app = request.resolver_match.app_name if request.resolver_match else ""
     here = "shelf" if app == "exchange" else app
-    if request.resolver_match and request.resolver_match.view_name == PH_DESK[2]:
+    if request.resolver_match and request.resolver_match.view_name in PH_PAGES:
         here = "ph"
     yard: Yard | None = getattr(request, "yard", None)
 

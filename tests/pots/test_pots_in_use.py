@@ -97,6 +97,14 @@ class InUse(TestCase):
         self.assertContains(page, "no recipe to carry it to")
         self.assertEqual(PotDeed.objects.exclude(kind="planted").count(), 0)
 
+    def test_a_form_that_came_back_can_be_reloaded(self):
+        group = self.planted()
+        for part in ("write/", "air/drained/", "air/lifted/"):
+            self.client.post(f"/pots/{group.pk}/{part}", {"volume": "x"})
+            self.assertEqual(
+                self.client.get(f"/pots/{group.pk}/{part}").status_code, 302, part
+            )
+
     def test_a_harvest_too_early_after_manure_asks_why(self):
         group = self.planted()
         make_deed(self.user, group, kind="manure")

@@ -7,7 +7,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_POST, require_safe
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.bench.services import save_recipe
 from pelk.pots import services
@@ -30,19 +30,23 @@ def air(request: YardRequest, group: int) -> HttpResponse:
     return _shown(request, own_group(request, group))
 
 
-@require_POST
+@require_http_methods(["GET", "POST"])
 def drained(request: YardRequest, group: int) -> HttpResponse:
     """Keep a drain test."""
     row, form = own_group(request, group), DrainForm(request.POST)
+    if request.method == "GET":
+        return redirect("pots:air", row.pk)
     if not form.is_valid():
         return _shown(request, row, drain=form)
     return _kept(request, row, PotDeed.Kind.DRAINED, form.figures)
 
 
-@require_POST
+@require_http_methods(["GET", "POST"])
 def lifted(request: YardRequest, group: int) -> HttpResponse:
     """Keep a lift test."""
     row, form = own_group(request, group), LiftForm(request.POST, yard=request.yard)
+    if request.method == "GET":
+        return redirect("pots:air", row.pk)
     if not form.is_valid():
         return _shown(request, row, lift=form)
     return _kept(request, row, PotDeed.Kind.LIFTED, form.figures)

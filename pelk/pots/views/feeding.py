@@ -7,7 +7,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_http_methods, require_POST
 
 from pelk.pots import services
 from pelk.pots.feeding import rows_of
@@ -42,10 +42,12 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
     return redirect(target if here else row)
 
 
-@require_POST
+@require_http_methods(["GET", "POST"])
 def write(request: YardRequest, group: int) -> HttpResponse:
-    """Write down what was read, seen or done."""
+    """Write down what was read, seen or done; who comes back to its address sees the group."""
     row = own_group(request, group)
+    if request.method == "GET":
+        return redirect(row)
     fills = list(row.fills.filter(deleted_at=None).select_related("batch"))
     guards = guards_of(row, fills, list(row.deeds.filter(deleted_at=None)))
     form = DeedForm(request.POST, not_before=not_before(guards))

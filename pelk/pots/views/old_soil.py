@@ -82,10 +82,12 @@ def _answered(row: OldSoil, key: str) -> tuple[str, str, str]:
     return key, step.ask, words or f"{sig(said)} {step.unit}".strip()
 
 
-@require_POST
+@require_http_methods(["GET", "POST"])
 def answer(request: YardRequest, soil: int) -> HttpResponse:
-    """Keep an answer and go on to the next question."""
+    """Keep an answer and go on to the next question; who comes back to its address sees the soil."""
     row = own_soil(request, soil)
+    if request.method == "GET":
+        return redirect(row)
     key, said = request.POST.get("key", ""), request.POST.get("said", "")
     step = BY_KEY.get(key)
     if step is None:
