@@ -377,9 +377,12 @@ def amount_of(feeding: Feeding, group: PotGroup) -> str:
         whole = measures.mass(feeding.g_per_pot * group.count, 2)
         said.append(f"{measures.mass(feeding.g_per_pot, 2)} a pot, {whole} in all")
     if feeding.ml_per_l:
-        can = 10.0
+        can = group.yard.bucket_l
+        millilitres = can * feeding.ml_per_l
+        is_us = group.yard.system == Yard.System.US
+        measured = measures.kitchen(millilitres) if is_us else f"{sig(millilitres, 2)} mL"
         said.append(
-            f"{sig(feeding.ml_per_l, 2)} mL/L, {sig(can * feeding.ml_per_l, 2)} mL in a {can:g} L can"
+            f"{sig(feeding.ml_per_l, 2)} mL/L, {measured} in a can of {measures.volume(can, 2)}"
         )
     if feeding.l_per_pot:
         whole = measures.volume(feeding.l_per_pot * group.count, 2)

@@ -58,6 +58,10 @@ class Feeding(TestCase):
             self.client.post(url, {"key": row.key, "action": "done"})
         deed = PotDeed.objects.get(key=row.key)
         self.assertIn("mL/L", deed.text)
+        # The yard's own can; by spoon and cup in an American yard.
+        self.assertIn("in a can of 10\u00a0L", deed.text)
+        row.group.yard.system = "us"
+        self.assertIn("cup", row.amount)
         self.assertNotIn(row.key, [r.key for r in due_of_pots(self.yard, self.today)])
         self.client.post(url, {"key": row.key, "action": "back"})
         self.assertIn(row.key, [r.key for r in due_of_pots(self.yard, self.today)])
