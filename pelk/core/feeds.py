@@ -33,6 +33,8 @@ FLOWERING = frozenset(["fruiting", "annuals", "citrus"])
 BY_LEAVES = frozenset(["seedling", "leafy"])
 PORE_VOLUME_L_L = 0.55
 LEAST_G_L = 0.1
+# Between two dressings, at least.
+APART_DAYS = 21
 
 
 @dataclass(frozen=True, slots=True)
@@ -208,7 +210,7 @@ def dressings(
                 )
             )  # fmt: skip
         at += 7 * step
-        earliest = on + timedelta(days=1)
+        earliest = on + timedelta(days=APART_DAYS)
     return found
 
 

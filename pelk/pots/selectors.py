@@ -4,16 +4,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
+from types import SimpleNamespace
 
 from django.db.models import Sum
 
 from pelk.barrow.models import Batch
 from pelk.core.planting import own_correction
 from pelk.pots.models import OldSoil, PotFill, PotGroup
+from pelk.ui.pot_picture import PotLayer
+from pelk.ui.textures import texture_of
 from pelk.yards.models import Yard
 
 CHOICES, LATEST = 40, 10
 STICKS = 0.05
+OLD_SOIL = "oldsoil"
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +71,30 @@ def family_in(batch: Batch) -> str:
         return ""
     old = OldSoil.objects.filter(yard=batch.yard, recipe=batch.recipe).first()
     return old.last_family if old else ""
+
+
+def layers_of(fills: list[PotFill]) -> list[PotLayer]:
+    """Return what fills some pots as layers from below: since they were last filled anew."""
+    first = next((i for i, f in enumerate(fills) if f.how == PotFill.How.FILLED), None)
+    held = fills if first is None else fills[: first + 1]
+    return [
+        PotLayer(f"{f.what}, {f.on:%-d %b %Y}", _texture(f), f.taken_l)
+        for f in reversed(held)
+    ]
+
+
+def _texture(fill: PotFill) -> str:
+    """Return the texture of what a filling holds most of."""
+    if fill.batch is None:
+        return OLD_SOIL
+    most = max(fill.batch.shown["bulk"], key=lambda row: row["litres"], default=None)
+    known = {m["slug"]: m for m in fill.batch.analyses}
+    held = known.get(most["material"]) if most else None
+    return (
+        texture_of(SimpleNamespace(slug=held["slug"], family=held["family"]))
+        if held
+        else OLD_SOIL
+    )
 
 
 def correction_of(yard: Yard) -> tuple[float, int]:

@@ -1,5 +1,7 @@
 """Pots: described, filled from a heap, planted; what they really took corrects the next card."""
 
+from datetime import timedelta
+
 from django.test import SimpleTestCase, TestCase
 from django.utils import timezone
 
@@ -10,7 +12,7 @@ from pelk.core.planting import inoculant_for, own_correction, planting_need, sur
 from pelk.core.vessels import volume_by_size
 from pelk.cure.due import heaps_of
 from pelk.pots.models import PotFill, PotGroup
-from pelk.pots.selectors import heaps_left
+from pelk.pots.selectors import heaps_left, layers_of
 from pelk.pots.services import fill
 from tests.factories import make_heap, make_pots, make_user, yard_of
 
@@ -146,3 +148,26 @@ class Pots(TestCase):
             fill(group=row, by=self.user, what="mix", batch=heap, taken_l=taken, how="filled",
                  on=timezone.localdate())  # fmt: skip
         self.assertNotIn(heap, heaps_of(yard))
+
+    def test_layers_lie_as_they_were_filled_since_the_last_time_anew(self):
+        row = make_pots(self.user)
+        today = timezone.localdate()
+        for days, how, what in (
+            (900, "filled", "worn out"),
+            (40, "filled", "old mix"),
+            (10, "topped", "castings"),
+        ):
+            fill(
+                group=row,
+                by=self.user,
+                what=what,
+                taken_l=20.0,
+                how=how,
+                on=today - timedelta(days=days),
+            )
+        layers = layers_of(list(row.fills.filter(deleted_at=None)))
+        self.assertEqual(
+            [layer.words.split(",")[0] for layer in layers], ["old mix", "castings"]
+        )
+        page = self.client.get(row.get_absolute_url())
+        self.assertContains(page, "In a pot, from below: old mix")

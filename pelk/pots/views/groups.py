@@ -20,15 +20,24 @@ from pelk.pots.forms import DeedForm, FillForm, GroupForm
 from pelk.pots.harvest import guards_of, not_before
 from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.seasons import seasons
-from pelk.pots.selectors import HeapLeft, correction_of, family_in, heaps_left, seasons_of
+from pelk.pots.selectors import (
+    HeapLeft,
+    correction_of,
+    family_in,
+    heaps_left,
+    layers_of,
+    seasons_of,
+)
 from pelk.pots.winter import RAIN_MM, WinterForm, winter_of
 from pelk.ui.appetite import appetite
 from pelk.ui.numbers import read_number, sig
+from pelk.ui.pot_picture import pot_svg
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
 DEEDS = 60
+NEXT = 8
 YEARS = 10
 LEAST_MULCH_CM, MOST_MULCH_CM = 0.5, 15.0
 
@@ -84,14 +93,16 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
     deeds = list(row.deeds.filter(deleted_at=None))
     measures, plan = request.yard.measures, plan_of(row, today)
     rows = rows_of(row, deeds, today)
+    ahead = [r for r in rows if not r.is_past]
     filled = [(f, measures.volume(f.taken_l)) for f in fills]
     guards = guards_of(row, fills, deeds)
     return {
         **_winter(request, row), "guards": guards, "not_before": not_before(guards), "today": today,
-        "group": row, "fills": filled, "holds": measures.volume(filled_volume(row.vessels)),
+        "group": row, "fills": filled, "pot": pot_svg(layers_of(fills)),
+        "holds": measures.volume(filled_volume(row.vessels)),
         "each": measures.volume(filled_volume(row.vessels) / row.count),
         "seasons": seasons_of(row, fills, today),
-        "plan": plan, "form": form, "rows": [r for r in rows if not r.is_past],
+        "plan": plan, "form": form, "rows": ahead[:NEXT], "later": ahead[NEXT:],
         "past": [r for r in rows if r.is_past], "count": len(rows),
         "done": sum(1 for r in rows if r.is_decided),
         "says": says(row, plan, today) if plan else None,

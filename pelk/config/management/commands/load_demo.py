@@ -184,6 +184,8 @@ def fill_pots(pots: dict[str, PotGroup], camellia: Batch, user: User) -> None:
          on=today - timedelta(days=9), filled_count=24, reckoned_l=118.0, plants=True)  # fmt: skip
     fill(group=kumquat, by=user, what="last year’s citrus mix", taken_l=105.0, how="filled",
          on=today - timedelta(days=420), filled_count=3, seasons=1, plants=True)  # fmt: skip
+    fill(group=kumquat, by=user, what="worm castings and bark", taken_l=18.0, how="topped",
+         on=today - timedelta(days=150))  # fmt: skip
     for days, kind, text, figures in KUMQUAT_YEAR:
         write_deed(group=kumquat, by=user, kind=kind, text=text, figures=figures,
                    on=today - timedelta(days=days))  # fmt: skip
