@@ -69,7 +69,7 @@ AMOUNTS = (
     ("pots", "a group of pots"),
     ("bed", "a bed, area by depth"),
 )
-CM_IN, M2_FT2 = 2.54, 0.09290304
+M2_FT2 = 0.09290304
 
 
 class SoilForm(forms.Form):
@@ -117,8 +117,7 @@ class SoilForm(forms.Form):
     @property
     def depth_cm(self) -> float:
         """How deep a bed is worked. [cm]."""
-        scale = CM_IN if self.yard.system == self.yard.System.US else 1.0
-        return float(self.cleaned_data["depth"]) * scale
+        return float(self.cleaned_data["depth"]) * self.yard.measures.length[1]
 
     @property
     def litres(self) -> float:

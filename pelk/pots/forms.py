@@ -20,6 +20,10 @@ from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
 CHOSEN = ("kind", "made_of", "crop", "habit", "dressing", "liquid")
+SIDES = {
+    "top": "or across the top", "bottom": "across the bottom",
+    "length": "long, of a trough or bed", "height": "high",
+}  # fmt: skip
 TEXTS = ("name", "place", "plant", "family", "note")
 
 
@@ -30,12 +34,10 @@ class GroupForm(forms.Form):
     count = NumberField(label="how many", low=1, high=1e5)
     kind = forms.ChoiceField(label="kind of pot")
     litres = NumberField(required=False, low=0.05, high=1e5)
-    top = NumberField(label="or across the top, cm", required=False, low=1, high=1000)
-    bottom = NumberField(label="across the bottom, cm", required=False, low=1, high=1000)
-    length = NumberField(
-        label="long, of a trough or bed, cm", required=False, low=1, high=10000
-    )
-    height = NumberField(label="high, cm", required=False, low=1, high=500)
+    top = NumberField(required=False, low=0.5, high=1000)
+    bottom = NumberField(required=False, low=0.5, high=1000)
+    length = NumberField(required=False, low=0.5, high=10000)
+    height = NumberField(required=False, low=0.5, high=500)
     made_of = forms.ChoiceField(label="made of", choices=PotGroup.Made.choices)
     place = forms.CharField(label="where they stand", max_length=60, required=False)
     crop = forms.ChoiceField(label="crop group")
@@ -53,6 +55,9 @@ class GroupForm(forms.Form):
         self.yard = yard
         unit = yard.measures.space_unit
         self.fields["litres"].label = f"to the brim, each, {unit}"
+        length, _ = yard.measures.length
+        for field, words in SIDES.items():
+            self.fields[field].label = f"{words}, {length}"
         pots: Any = [(k.slug, k.name) for k in kinds().values()]
         self.fields["kind"] = forms.ChoiceField(label="kind of pot", choices=pots)
         groups: Any = [(c.slug, c.name.lower()) for c in crops().values()]
@@ -75,7 +80,9 @@ class GroupForm(forms.Form):
         said |= {
             "count": str(group.count),
             "litres": "",
-            "height": sig(group.height_cm, 4) if group.height_cm else "",
+            "height": sig(group.height_cm / yard.measures.length[1], 4)
+            if group.height_cm
+            else "",
         }
         if group.litres:
             said["litres"] = sig(yard.measures.space(group.litres), 4)
@@ -101,7 +108,8 @@ class GroupForm(forms.Form):
         data = dict(self.cleaned_data)
         kind = kinds()[data["kind"]]
         litres = data["litres"]
-        across = {n: data.pop(n) for n in ("top", "bottom", "length", "height")}
+        _, centimetres = self.yard.measures.length
+        across = {n: (data.pop(n) or 0.0) * centimetres for n in SIDES}
         data["height_cm"] = across["height"] or None
         data["count"] = int(data["count"])
         data["habit"] = data["habit"] or PotGroup.Habit.NORMAL
@@ -186,13 +194,17 @@ class DeedForm(forms.Form):
     age_h = NumberField(label="hours since the air stopped", required=False, high=1000)
     sweetened = forms.BooleanField(label="brewed with sugar or kelp", required=False)
     raw = forms.BooleanField(label="brewed from raw manure", required=False)
-    kg = NumberField(label="harvest, kg", required=False, high=1e5)
+    kg = NumberField(required=False, high=1e5)
     stars = NumberField(label="stars, 1 to 5", required=False, low=1, high=5)
     text = forms.CharField(label="in words", max_length=300, required=False)
 
-    def __init__(self, *args: Any, not_before: date | None = None, **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, yard: Yard, not_before: date | None = None, **kwargs: Any
+    ) -> None:
         super().__init__(*args, **kwargs)
         self.not_before = not_before
+        self.weight = "lb" if yard.system == yard.System.US else "kg"
+        self.fields["kg"].label = f"harvest, {self.weight}"
 
     def clean_on(self) -> Any:
         """Take today when it was left blank; refuse tomorrow."""
@@ -230,6 +242,8 @@ class DeedForm(forms.Form):
         figures = {
             n: data[n] for n in FIGURES.get(data["kind"], ()) if data.get(n) is not None
         }
+        if "kg" in figures:
+            figures["kg"] *= sizes()[self.weight] / 1000
         if data["kind"] == PotDeed.Kind.TEA:
             figures |= {n: 1.0 for n in ("sweetened", "raw") if data.get(n)}
         return {

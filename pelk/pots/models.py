@@ -126,10 +126,13 @@ class PotFill(YardScoped):
 
 
 SAID = {
-    "ph": "pH {:.1f}", "ec_ds_m": "{:.1f} dS/m", "age_h": "{:g} hours old", "kg": "{:g} kg",
+    "ph": "pH {:.1f}", "ec_ds_m": "{:.1f} dS/m", "age_h": "{:g} hours old",
     "stars": "{:g} of 5 stars", "air": "{:.0%} air", "water": "{:.0%} water",
-    "wet_kg": "{:.2f} kg watered", "dry_kg": "{:.2f} kg thirsty", "days": "{:g} days between",
+    "days": "{:g} days between",
 }  # fmt: skip
+
+
+WEIGHED = {"kg": "", "wet_kg": " watered", "dry_kg": " thirsty"}
 
 
 class PotDeed(YardScoped):
@@ -166,8 +169,13 @@ class PotDeed(YardScoped):
     @property
     def says(self) -> str:
         """What it was, with its numbers and words."""
-        numbers = [
-            form.format(self.figures[k]) for k, form in SAID.items() if k in self.figures
+        held = self.figures
+        numbers = [form.format(held[k]) for k, form in SAID.items() if k in held]
+        measures = self.group.yard.measures
+        numbers += [
+            f"{measures.mass(1000 * held[k])}{words}"
+            for k, words in WEIGHED.items()
+            if k in held
         ]
         said = ", ".join([str(self.get_kind_display()), *numbers])
         return f"{said}: {self.text}" if self.text else said

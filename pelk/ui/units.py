@@ -114,6 +114,11 @@ class Measures:
         return self.system == "us"
 
     @property
+    def length(self) -> tuple[str, float]:
+        """The unit lengths are typed in, and its centimetres."""
+        return ("in", 2.54) if self.system == "us" else ("cm", 1.0)
+
+    @property
     def space_unit(self) -> str:
         """The unit batches are shown in."""
         return "gal" if self.is_us else "L"

@@ -86,6 +86,28 @@ class InUse(TestCase):
         kept = PotDeed.objects.get(kind="lifted").figures
         self.assertAlmostEqual(kept["wet_kg"], 4.536, delta=0.001)
 
+    def test_an_american_yard_types_inches_and_pounds(self):
+        group = self.planted()
+        group.yard.system = "us"
+        group.yard.save()
+        self.client.post(f"/pots/{group.pk}/write/", {"kind": "harvest", "kg": "2"})
+        self.assertAlmostEqual(
+            PotDeed.objects.get(kind="harvest").figures["kg"], 0.907, delta=0.001
+        )
+        self.assertContains(
+            self.client.get(group.get_absolute_url()), "harvest, 2\u00a0lb"
+        )
+        self.assertContains(
+            self.client.get(f"/pots/{group.pk}/seasons/"), "<b>2\u00a0lb</b>"
+        )
+        said = {"name": "Box", "count": "1", "kind": "trough", "made_of": "wood", "crop": "leafy",
+                "top": "10", "length": "40", "height": "8"}  # fmt: skip
+        self.client.post(f"/pots/{group.pk}/edit/", said)
+        group.refresh_from_db()
+        # 10 x 40 x 8 inches are 3200 cubic inches, 52.4 L.
+        self.assertAlmostEqual(group.litres, 52.44, delta=0.01)
+        self.assertAlmostEqual(group.height_cm, 20.32)
+
     def test_bad_tests_are_told_beside_their_field_and_kept(self):
         url = f"/pots/{self.planted().pk}/air/"
         page = self.client.post(f"{url}drained/", {"volume": "400", "drained": "500"})

@@ -50,7 +50,7 @@ def write(request: YardRequest, group: int) -> HttpResponse:
         return redirect(row)
     fills = list(row.fills.filter(deleted_at=None).select_related("batch"))
     guards = guards_of(row, fills, list(row.deeds.filter(deleted_at=None)))
-    form = DeedForm(request.POST, not_before=not_before(guards))
+    form = DeedForm(request.POST, yard=request.yard, not_before=not_before(guards))
     if not form.is_valid():
         return render(request, "pots/group.html", group_context(request, row, form))
     services.write_deed(group=row, by=request.user, **form.said)

@@ -83,7 +83,11 @@ def _describe(request: YardRequest, row: PotGroup | None) -> HttpResponse:
 def group(request: YardRequest, group: int) -> HttpResponse:
     """Show a group: what fills it, its feeding planned and done, what was seen."""
     row = own_group(request, group)
-    return render(request, "pots/group.html", group_context(request, row, DeedForm()))
+    return render(
+        request,
+        "pots/group.html",
+        group_context(request, row, DeedForm(yard=request.yard)),
+    )
 
 
 def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[str, Any]:
@@ -129,7 +133,13 @@ def years(request: YardRequest, group: int) -> HttpResponse:
     fills = row.fills.filter(deleted_at=None).select_related("batch")
     found = seasons(list(fills), list(row.deeds.filter(deleted_at=None)))
     page = Paginator(found, YEARS).get_page(request.GET.get("page"))
-    return render(request, "pots/seasons.html", {"group": row, "page": page})
+    measures = request.yard.measures
+    rows = [
+        (season, measures.mass(1000 * season.kg) if season.kg else "") for season in page
+    ]
+    return render(
+        request, "pots/seasons.html", {"group": row, "page": page, "rows": rows}
+    )
 
 
 @require_http_methods(["GET", "POST"])
