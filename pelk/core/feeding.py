@@ -12,6 +12,8 @@ from pelk.core.rates import decay_by_temperature
 from pelk.core.sources import cites
 
 EFFECTIVE_CM = 15.0
+# Water that fills the pores of a litre once.
+PORE_VOLUME_L_L = 0.55
 MOST_ON_TOP_G_M2 = 500.0
 # Days before the crop runs dry that a dressing must lie, by what it is.
 LEAD_DAYS = {"hot meal": 14, "pellets": 21, "seed meal": 21, "alfalfa": 28, "liquid": 2}

@@ -1,7 +1,7 @@
 """The feeding of some pots, planned ahead: from what the soil gives and what the crop wants."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 import numpy as np
@@ -9,7 +9,7 @@ import numpy as np
 from pelk.core.crops import Crop
 from pelk.core.demand import uptake_by_day
 from pelk.core.errors import PelkError
-from pelk.core.feeding import COLD_C
+from pelk.core.feeding import COLD_C, is_feed_due
 from pelk.core.feeds import (
     Feeding,
     Pots,
@@ -26,6 +26,8 @@ from pelk.core.sources import cites
 
 # No nitrogen in the weeks before it gets cold; hardy shrubs none after late summer.
 BEFORE_COLD_DAYS = 49
+# High salts hold these back for so long.
+FEEDS, HELD_DAYS = frozenset(["dress", "liquid", "acid", "potash", "coated"]), 14
 # So long after the last nitrogen the next year is planned.
 AFTER_LAST_DAYS = 28
 AWAKE_C = 8.0
@@ -171,12 +173,25 @@ def plan_feeding(pots: Pots, today: date) -> FeedingPlan:
         *first_days(pots, start, first_season=first_season), *poured, *dressed, *acid,
         *_awake(teas(pots, start, stop), pots), *looks(pots, start, stop), *seen(pots, stop),
     ]  # fmt: skip
+    rows = [_held_back(row, pots) for row in rows]
     rows.sort(key=lambda row: (row.on is None, row.on or end, row.key))
     return FeedingPlan(
         (start, end), last_n, None if run_out is None else start + timedelta(days=run_out),
         tuple(rows), tuple(wanted), tuple(soil),
         tuple(spread([*dressed, *acid], start, count)), tuple(spread(poured, start, count)),
     )  # fmt: skip
+
+
+def _held_back(row: Feeding, pots: Pots) -> Feeding:
+    """Say on a feed that follows a high reading of salts why it waits."""
+    if row.on is None or pots.ec_on is None or row.kind not in FEEDS:
+        return row
+    if not 0 <= (row.on - pots.ec_on).days <= HELD_DAYS:
+        return row
+    warm = pots.normals_c[row.on.month - 1]
+    is_due, why = is_feed_due(pots.ec_ds_m, pots.crop.ec_warn, 0.0, 1.0, warm)
+    care = f"{why[0].upper()}{why[1:]}. {row.care}".strip()
+    return row if is_due else replace(row, care=care)
 
 
 def _awake(rows: list[Feeding], pots: Pots) -> list[Feeding]:

@@ -3,17 +3,17 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from math import pi
 
 from pelk.core.crops import Crop
 from pelk.core.demand import REACHES
 from pelk.core.feeding import (
     COLD_C,
     INTERVAL_WEEKS,
-    MOST_ON_TOP_G_M2,
+    PORE_VOLUME_L_L,
     Dressing,
     liquid_dose,
     liquid_strength,
+    most_on_top,
     top_dress,
 )
 
@@ -31,7 +31,6 @@ COATED_SHARE = 0.25
 # Fed when buds show, and when true leaves are well grown.
 FLOWERING = frozenset(["fruiting", "annuals", "citrus"])
 BY_LEAVES = frozenset(["seedling", "leafy"])
-PORE_VOLUME_L_L = 0.55
 LEAST_G_L = 0.1
 # Between two dressings, at least.
 APART_DAYS = 21
@@ -233,7 +232,7 @@ def _warm_from(on: date, normals_c: Sequence[float]) -> date:
 
 def _most_g(pots: Pots) -> float:
     by_soil = MOST_BLEND_G_L * BLEND_N_PCT / pots.dressing.nitrogen_pct * pots.pot_l
-    return min(by_soil, MOST_ON_TOP_G_M2 * pi * (pots.surface_cm / 100) ** 2 / 4)
+    return min(by_soil, most_on_top(pots.surface_cm))
 
 
 def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:

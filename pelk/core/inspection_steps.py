@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from pelk.core.crops import library as crops
 from pelk.core.inspection import Decision, Inspection, decide
 from pelk.core.sources import cites
 
@@ -203,8 +202,3 @@ def families() -> list[str]:
     return ["Solanaceae", "Brassicaceae", "Cucurbitaceae", "Fabaceae", "Apiaceae",
             "Amaryllidaceae", "Asteraceae", "Amaranthaceae", "Lamiaceae", "Theaceae",
             "Ericaceae", "Rutaceae", "Primulaceae", "strawberry", "rose"]  # fmt: skip
-
-
-def crop_groups() -> list[tuple[str, str]]:
-    """Return the crop groups, each a slug and a name."""
-    return [(c.slug, c.name.lower()) for c in crops().values()]

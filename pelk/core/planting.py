@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import pi
+from math import pi, sqrt
 from statistics import median
 
 from pelk.core.crops import Crop
@@ -109,6 +109,24 @@ def surface_of(litres: float) -> float:
     """
     width_cm = (4 * litres * 1000 / pi) ** (1 / 3)
     return pi / 4 * width_cm**2
+
+
+@cites("arithmetic", "a round surface")
+@answers
+def diameter_of(surface_cm2: float) -> float:
+    """Return the diameter of a round surface.
+
+    Parameters
+    ----------
+    surface_cm2 : float
+        [cm2]
+
+    Returns
+    -------
+    float
+        [cm]
+    """
+    return sqrt(4 * surface_cm2 / pi)
 
 
 @cites("arithmetic", "volume over height: the mean of top and bottom")

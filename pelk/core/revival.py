@@ -2,12 +2,12 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import log, pi
+from math import log
 
 from pelk.core.crops import crop
 from pelk.core.demand import REACHES
 from pelk.core.errors import PelkError
-from pelk.core.feeding import MOST_ON_TOP_G_M2
+from pelk.core.feeding import PORE_VOLUME_L_L, most_on_top
 from pelk.core.guards import answers
 from pelk.core.inspection import SALTY, Decision, Inspection, over, under
 from pelk.core.sources import cites
@@ -161,7 +161,7 @@ def prescribe(
         target = sum(wanted.ec_target) / 2
         volumes = rinse_pore_volumes(seen.ec_ds_m or SALTY, target)
         return Prescription(
-            (("water", volumes * 0.55 * litres, "L"),), litres,
+            (("water", volumes * PORE_VOLUME_L_L * litres, "L"),), litres,
             (f"{volumes:.1f} pore volumes in three goes over two days, water under 0.5 dS/m; "
              "catch it. Test again a day later; feed nitrogen and potassium from zero.",),
         )  # fmt: skip
@@ -209,7 +209,7 @@ def _tipped_out(
 def _in_place(litres: float, grams: float, pot_cm: float | None) -> Prescription:
     most = grams
     if pot_cm is not None:
-        most = min(grams, MOST_ON_TOP_G_M2 * pi * (pot_cm / 100) ** 2 / 4)
+        most = min(grams, most_on_top(pot_cm))
     rows = [("pelletised balanced organic, now", most, "g")]
     if grams > most:
         rows.append(("the rest, in three to four weeks", grams - most, "g"))

@@ -21,13 +21,12 @@ from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation, evaluate
 from pelk.core.materials import Material, Range, library
 from pelk.core.watering import PotWeight, days_between, pot_weight, water_taken
-from pelk.pots.models import PotDeed, PotFill, PotGroup
+from pelk.pots.models import POT_WORDS, PotDeed, PotFill, PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.selectors import known_materials
 from pelk.ui.units import Measures, sizes
 from pelk.yards.models import Yard
 
-POT_WORDS = {"clay": "terracotta", "ground": "bed"}
 AGGREGATE = "perlite"
 CLOSE, PERCENT = 0.02, 100.0
 MONTHS = [

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
-from math import pi, sqrt
 
 import msgspec
 
@@ -22,6 +21,7 @@ from pelk.core.feeding_plan import (
 from pelk.core.feeds import Feed, Feeding, Pots
 from pelk.core.ledger import ElementLedger
 from pelk.core.materials import Material
+from pelk.core.planting import diameter_of
 from pelk.core.schools import School, is_plant_or_mineral
 from pelk.cure.calendars import DayEvent
 from pelk.pots.models import PotDeed, PotFill, PotGroup
@@ -102,7 +102,7 @@ def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
         planted_on=group.planted_on,
         pot_l=group.pot_l,
         count=group.count,
-        surface_cm=sqrt(4 * group.surface_cm2 / pi),
+        surface_cm=diameter_of(group.surface_cm2),
         normals_c=yard.normals_c,
         soil_n=soil,
         run_out_day=run_out,

@@ -12,6 +12,9 @@ from pelk.core.planting import surface_by_height, surface_of
 from pelk.core.vessels import filled_volume, kinds
 from pelk.yards.models import YardScoped
 
+# What the core calls a pot, where a grower says it otherwise.
+POT_WORDS = {"clay": "terracotta", "ground": "bed"}
+
 
 class PotGroup(YardScoped):
     """Some pots of one kind that are planted and fed alike."""

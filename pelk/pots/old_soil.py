@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import pi, sqrt
 from typing import Any
 
 from pelk.bench.documents import DoseDocument, MixDocument, PartDocument
@@ -20,9 +19,9 @@ from pelk.core.inspection_steps import (
     next_step,
     what_would_change,
 )  # fmt: skip
-from pelk.core.planting import surface_of
+from pelk.core.planting import diameter_of, surface_of
 from pelk.core.revival import Prescription, prescribe
-from pelk.pots.models import OldSoil
+from pelk.pots.models import POT_WORDS, OldSoil
 
 # What a route is called, and how it is marked.
 ROUTES = {
@@ -39,7 +38,6 @@ ROUTES = {
     "reuse": ("good", "Use it", "Good as it is."),
     "bed": ("good", "Upkeep", "A bed’s yearly upkeep."),
 }
-POT_WORDS = {"clay": "terracotta", "ground": "bed"}
 # What the prescription's words stand for on the Bench.
 MATERIALS = {
     "compost": "yard-compost", "aggregate": "perlite", "fresh peat or coir": "coir-pith-loose",
@@ -115,7 +113,7 @@ def prescription_of(
     row: OldSoil, seen: Inspection, decision: Decision
 ) -> Prescription | None:
     """Return what goes in; None where nothing does."""
-    width = sqrt(4 * surface_of(row.pot_l) / pi)
+    width = diameter_of(surface_of(row.pot_l))
     try:
         return prescribe(
             decision, seen, row.litres, credit_mg_l=float(row.left_mg_l.get("N free", 0.0)),

@@ -132,6 +132,11 @@ class Plan(SimpleTestCase):
         salty = plan(ec_ds_m=4.4, ec_on=date(2026, 6, 1))
         water = next(r for r in salty.rows if r.kind == "water")
         self.assertAlmostEqual(water.l_per_pot, 0.55 * 12)
+        # The feeds of the two weeks after it say that they wait; later ones do not.
+        for row in (r for r in salty.rows if r.kind in ("dress", "liquid")):
+            waits = 0 <= (row.on - date(2026, 6, 1)).days <= 14
+            self.assertEqual("plain water first" in row.care.lower(), waits, row.on)
+        self.assertTrue(any(r.care for r in salty.rows if r.kind in ("dress", "liquid")))
         self.assertFalse(
             [
                 r
