@@ -39,7 +39,7 @@ BED_MOST_G_M2 = {("sulfur", "sandy"): 49.0, ("sulfur", ""): 98.0, ("lime", ""): 
 OTHER_ACIDIFIERS = {
     "aluminium sulfate, 14 water": "acts in two weeks; the aluminium harms roots and the salt adds up",
     "ferrous sulfate, 7 water": "acts in two weeks; stains, and salt adds up",
-    "ammonium sulfate, half": "by what its ammonium leaves behind; a feed first, and salty",
+    "ammonium sulfate, half": "over four to eight weeks, by what its ammonium leaves behind; a feed first, and salty",
 }
 
 

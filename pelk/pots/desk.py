@@ -215,8 +215,11 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
         most = bed_limit(kind, data["soil"], form.depth_cm, planted=data["planted"])
     bought = packages_of(yard, [*slugs, *OTHERS.values()])
     rows = [_row(way, litres, yard, bought, most) for way in found]
+    shown = [way.material for way in found if not way.problem]
+    if kind == "sulfur":
+        shown += [library()[slug] for slug in OTHERS.values()]
     return Ways(
-        rows, handling_cautions([w.material for w in found if not w.problem]), "",
+        rows, handling_cautions(shown), "",
         _others(found, litres, yard, bought) if kind == "sulfur" else [],
         f"for {yard.measures.volume(litres)} of soil",
     )  # fmt: skip

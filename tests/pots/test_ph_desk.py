@@ -110,6 +110,12 @@ class Desk(TestCase):
         self.assertTrue(others["ferrous sulfate, 7 water"].lasts)
         self.assertFalse(others["lemon juice"].lasts)
         self.assertTrue(sulfur.whole)
+        named = {
+            name
+            for caution in page.context["ways"].cautions
+            for name in caution.materials
+        }
+        self.assertTrue(any("Citric" in name for name in named), named)
         self.assertTrue(others["ferrous sulfate, 7 water"].is_mine)
         # Two a kilogram: the amount in grams over 500.
         grams = float(others["ferrous sulfate, 7 water"].amount.split()[0])
