@@ -48,6 +48,7 @@ def make_batch(
         When a caution stops it and no reason was typed, or none can override it.
     """
     yard, version = recipe.yard, recipe.latest
+    yard.lock()  # codes are given out one after the other
     document = version.as_document()
     document.name = recipe.name
     if document.conditions is not UNSET and document.conditions.monthly_c is not None:
@@ -111,6 +112,7 @@ def tick(*, batch: Batch, by: User | None, load: int, step: str, done: bool) -> 
 @transaction.atomic
 def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -> None:
     """Say that a batch is mixed: it goes to Cure, and the shelf counts down."""
+    batch.lock()
     if batch.finished_at is None:
         batch.finished_at = at or timezone.now()
         evaluation = batch.evaluation()
@@ -153,6 +155,7 @@ def record_made(
     *, batch: Batch, by: User | None, litres: dict[str, float], grams: list[float]
 ) -> None:
     """Keep what really went in; every number of the batch is reckoned with it from then on."""
+    batch.lock()
     batch.made = {"litres": litres, "grams": grams}
     batch.save(update_fields=["made"])
     _count_anew(batch, by)
@@ -162,6 +165,7 @@ def record_made(
 @transaction.atomic
 def forget_made(*, batch: Batch, by: User | None) -> None:
     """Say that it went in as planned after all."""
+    batch.lock()
     batch.made = None
     batch.save(update_fields=["made"])
     _count_anew(batch, by)
@@ -180,15 +184,17 @@ def _count_anew(batch: Batch, by: User | None) -> None:
 @transaction.atomic
 def discard_batch(*, batch: Batch, by: User | None) -> None:
     """Put a batch away."""
-    batch.put_away()
-    record(yard=batch.yard, by=by, station=Station.BARROW, text=f"{batch.code} put away")
+    if batch.put_away():
+        record(
+            yard=batch.yard, by=by, station=Station.BARROW, text=f"{batch.code} put away"
+        )
 
 
 @transaction.atomic
 def restore_batch(*, batch: Batch, by: User | None) -> None:
     """Undo it."""
-    batch.bring_back()
-    _note(batch, by, f"{batch.code} brought back", None)
+    if batch.bring_back():
+        _note(batch, by, f"{batch.code} brought back", None)
 
 
 def _note(

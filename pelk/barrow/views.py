@@ -23,6 +23,7 @@ from pelk.bench.reading import reading
 from pelk.bench.selectors import evaluated
 from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation, evaluate
+from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
 from pelk.ui.square_code import square_code
 from pelk.ui.undo import say_with_undo
@@ -144,13 +145,13 @@ def card(request: YardRequest, batch: int) -> HttpResponse:
 def tick(request: YardRequest, batch: int) -> HttpResponse:
     """Tick a step, or take it back."""
     row = _own(request, batch)
-    load, step = request.POST.get("load", ""), request.POST.get("step", "")
-    if not load.isdecimal() or not card_of(row).allowed(int(load), step):
+    load, step = read_count(request.POST.get("load", "")), request.POST.get("step", "")
+    if load is None or not card_of(row).allowed(load, step):
         raise Http404
     done = request.POST.get("done") == "1"
-    services.tick(batch=row, by=request.user, load=int(load), step=step, done=done)
+    services.tick(batch=row, by=request.user, load=load, step=step, done=done)
     if request.headers.get("HX-Target") in FRAGMENTS:
-        return _card(request, _own(request, batch), int(load))
+        return _card(request, _own(request, batch), load)
     return redirect(f"{row.get_absolute_url()}?load={load}")
 
 

@@ -13,7 +13,7 @@ from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation
 from pelk.core.measures import rate_from_area
 from pelk.core.recipe_edits import rebalanced
-from pelk.ui.numbers import read_number, sig
+from pelk.ui.numbers import read_count, read_number, sig
 from pelk.ui.units import sizes
 
 Row = TypeVar("Row", PartRow, DoseRow)
@@ -45,7 +45,8 @@ def carry_out(
 
 
 def _place(text: str, rows: list[Row]) -> int | None:
-    return int(text) if text.isdecimal() and int(text) < len(rows) else None
+    at = read_count(text)
+    return at if at is not None and at < len(rows) else None
 
 
 def _drop(rows: list[Row], rest: str) -> None:
@@ -57,9 +58,11 @@ def _drop(rows: list[Row], rest: str) -> None:
 def _move(rows: list[Row], rest: str) -> None:
     start, _, end = rest.partition(":")
     at = _place(start, rows)
-    if at is not None and end.lstrip("-").isdecimal():
+    # "-1" is above the first.
+    to = read_count(end.removeprefix("-"))
+    if at is not None and to is not None:
         row = rows.pop(at)
-        rows.insert(min(max(int(end), 0), len(rows)), row)
+        rows.insert(0 if end.startswith("-") else min(to, len(rows)), row)
 
 
 def _swap_part(form: BenchForm, rest: str) -> None:

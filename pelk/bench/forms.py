@@ -23,7 +23,7 @@ from pelk.bench.documents import (
 )
 from pelk.core.errors import PelkError
 from pelk.core.plans import INOCULUM
-from pelk.ui.numbers import read_number, sig
+from pelk.ui.numbers import read_counts, read_number, sig
 
 ROWS_MAX = 60
 TEXT_MAX = 120
@@ -121,7 +121,7 @@ class BenchForm:
         def many(name: str) -> list[str]:
             return [clean(text) for text in post.getlist(name)[:ROWS_MAX]]
 
-        locked = {int(text) for text in many("part_lock") if text.isdecimal()}
+        locked = set(read_counts(many("part_lock")))
         was, there = many("part_was"), many("part_there")
         parts = [
             PartRow(

@@ -62,6 +62,7 @@ def copy_recipe(*, recipe: Recipe, by: User | None) -> Recipe:
 @transaction.atomic
 def rename_recipe(*, recipe: Recipe, by: User | None, name: str) -> Recipe:
     """Give a recipe another name; its versions keep theirs."""
+    recipe.lock()
     before, recipe.name = recipe.name, name[:NAME_LENGTH]
     recipe.save(update_fields=["name"])
     _index(recipe, recipe.latest.as_document())
@@ -73,6 +74,7 @@ def rename_recipe(*, recipe: Recipe, by: User | None, name: str) -> Recipe:
 def tag_recipe(*, recipe: Recipe, tags: str) -> None:
     """Give a recipe its tags, as a list with commas."""
     words = dict.fromkeys(t.strip().lower()[:24] for t in tags.split(",") if t.strip())
+    recipe.lock()
     recipe.tags = ", ".join(words)[:200]
     _index(recipe, recipe.latest.as_document())
 
@@ -92,6 +94,9 @@ def plan_recipe(
     *, recipe: Recipe, by: User | None, planned: bool, at: datetime | None = None
 ) -> None:
     """Plan a recipe as a next batch, or take that back: the buying list follows."""
+    recipe.lock()
+    if (recipe.planned_at is not None) is planned:
+        return
     recipe.planned_at = (at or timezone.now()) if planned else None
     recipe.save(update_fields=["planned_at"])
     word = "planned as a next batch" if planned else "no longer planned"
@@ -101,15 +106,15 @@ def plan_recipe(
 @transaction.atomic
 def delete_recipe(*, recipe: Recipe, by: User | None) -> None:
     """Put a recipe away; batches made from it keep their own copy."""
-    recipe.put_away()
-    _note(recipe, by, f"{recipe.name} deleted", with_link=False)
+    if recipe.put_away():
+        _note(recipe, by, f"{recipe.name} deleted", with_link=False)
 
 
 @transaction.atomic
 def restore_recipe(*, recipe: Recipe, by: User | None) -> None:
     """Undo the delete."""
-    recipe.bring_back()
-    _note(recipe, by, f"{recipe.name} brought back")
+    if recipe.bring_back():
+        _note(recipe, by, f"{recipe.name} brought back")
 
 
 @transaction.atomic
@@ -138,15 +143,15 @@ def keep_blend(
 @transaction.atomic
 def delete_blend(*, blend: FeedBlend, by: User | None) -> None:
     """Put a blend away."""
-    blend.put_away()
-    _note(blend, by, f"{blend.name} deleted", with_link=False)
+    if blend.put_away():
+        _note(blend, by, f"{blend.name} deleted", with_link=False)
 
 
 @transaction.atomic
 def restore_blend(*, blend: FeedBlend, by: User | None) -> None:
     """Undo the delete."""
-    blend.bring_back()
-    _note(blend, by, f"{blend.name} brought back")
+    if blend.bring_back():
+        _note(blend, by, f"{blend.name} brought back")
 
 
 def _note(

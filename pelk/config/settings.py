@@ -12,9 +12,11 @@ from pathlib import Path
 
 from django.core.management.utils import get_random_secret_key
 
+from pelk.config.private import keep_private
+
 BASE_DIR = Path(__file__).resolve().parents[2]
 VAR_DIR = Path(os.environ.get("PELK_VAR", BASE_DIR / "var"))
-VAR_DIR.mkdir(parents=True, exist_ok=True)
+keep_private(VAR_DIR)
 
 DEBUG = os.environ.get("PELK_DEBUG") == "1"
 HTTPS = os.environ.get("PELK_HTTPS") == "1"

@@ -84,10 +84,11 @@ DENSITIES = {"kg/l": 1.0, "g/ml": 1.0, "g/cm3": 1.0, "g/cc": 1.0, "g/l": 1e-3,
              "kg/m3": 1e-3, "lb/yd3": KILOGRAMS_IN_LB_YD3 / 1e3}  # fmt: skip
 VALENCE = {"K": 1, "Na": 1, "Ca": 2, "Mg": 2}
 ION = {"NH4": 18.039, "NO3": 62.004}
-LINE = re.compile(
-    r"^(?P<name>[A-Za-z][^,;\t:=(]*?(?:\([^)]*\))?)\s*[:= ]\s*"
-    r"(?P<value>[<>]?\s*-?\d[\d.,]*)\s*(?P<unit>.*)$"
-)
+# In a line whose spaces are folded: a name, a sign or space, a number; the rest is its unit.
+NAME = re.compile(r"[A-Za-z][^,;:=(]*(?:\([^)]*\))? ?")
+VALUE = re.compile(r"[:= ] ?([<>]? ?-?\d[\d.,]*)")
+# No row of a report is longer; what is longer is not read at all.
+LONGEST_LINE = 1000
 HEADERS = frozenset(["name", "analyte", "parameter", "test", "determination", "what"])
 # Lines that say whose report it is.
 ABOUT = frozenset(["sample", "ref", "reference", "lab", "laboratory", "date", "method",
@@ -171,15 +172,22 @@ def read_report(text: str) -> list[Reported]:
 
 
 def _read_line(number: int, line: str) -> Reported:
+    if len(line) > LONGEST_LINE:
+        return Reported(
+            number,
+            line[:60] + "…",
+            problem=f"this line is longer than {LONGEST_LINE} characters",
+        )
     mark = next((m for m in (";", "\t") if m in line), ",")
     cells = [cell.strip().strip('"') for cell in line.split(mark)]
     if len(cells) >= 2 and (value := _number(cells[1])) is not None:
         return _row(number, line, cells[0], value, " ".join(cells[2:4]))
-    match = LINE.match(line.replace("C:N", "C/N"))
-    value = _number(match["value"]) if match else None
-    if match is None or value is None:
-        return Reported(number, line, problem="found no name, number and unit here")
-    return _row(number, line, match["name"], value, match["unit"])
+    folded = " ".join(line.replace("C:N", "C/N").split())
+    for match in VALUE.finditer(folded):
+        name, value = folded[: match.start()], _number(match[1])
+        if NAME.fullmatch(name) and value is not None:
+            return _row(number, line, name, value, folded[match.end() :])
+    return Reported(number, line, problem="found no name, number and unit here")
 
 
 def _number(text: str) -> float | None:

@@ -2,6 +2,7 @@
 
 import json
 import os
+import re
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -12,6 +13,9 @@ from typing import Any
 from pelk.core.errors import PelkError
 
 BAD_INPUT, NO_ANSWER = 2, 3
+LONGEST_WHOLE = 18
+# Surrogates that stand alone: JSON can write them, no text can hold them.
+HALVES = re.compile("[\ud800-\udfff]")
 
 
 def decoded(name: str) -> Any:
@@ -27,27 +31,52 @@ def decoded(name: str) -> Any:
     except (OSError, UnicodeDecodeError) as error:
         raise PelkError(f"{name} cannot be read: {error}") from error
     try:
-        found = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise PelkError(
-            f"{name}, line {error.lineno}: not JSON, {error.msg.lower()}"
-        ) from error
-    except RecursionError as error:
-        raise PelkError(f"{name}: nested too deeply") from error
-    refuse_no_numbers(found, "")
+        found = parsed(text)
+    except PelkError as error:
+        where = f"{name}, {error.path}" if error.path else name
+        raise PelkError(f"{where}: {error.message}") from error
+    refuse_odd_values(found, "")
     return found
 
 
-def refuse_no_numbers(value: Any, path: str) -> None:
-    """Refuse NaN and infinity wherever they stand, naming the key."""
+def parsed(text: str) -> Any:
+    """Return what a JSON text holds.
+
+    Raises
+    ------
+    PelkError
+        Naming the line where it is not JSON.
+    """
+    try:
+        return json.loads(text, parse_int=_whole)
+    except json.JSONDecodeError as error:
+        raise PelkError(
+            f"not JSON, {error.msg.lower()}", f"line {error.lineno}"
+        ) from error
+    except RecursionError as error:
+        raise PelkError("nested too deeply") from error
+
+
+def _whole(digits: str) -> int | float:
+    """Return a whole number; one that no field could hold becomes a float, infinite at the end."""
+    return int(digits) if len(digits) <= LONGEST_WHOLE else float(digits)
+
+
+def refuse_odd_values(value: Any, path: str) -> None:
+    """Refuse NaN, infinity and half characters wherever they stand, naming the key."""
     if isinstance(value, float) and not isfinite(value):
         raise PelkError(f"found {value}, allowed: a number", path)
+    if isinstance(value, str) and HALVES.search(value):
+        raise PelkError("found half a character, allowed: text", path)
+    if isinstance(value, dict):
+        for key in value:
+            refuse_odd_values(key, path)
     rows: Any = ()
     if isinstance(value, dict | list):
         rows = value.items() if isinstance(value, dict) else enumerate(value)
     for key, inner in rows:
         step = f"[{key}]" if isinstance(value, list) else f".{key}" if path else str(key)
-        refuse_no_numbers(inner, f"{path}{step}")
+        refuse_odd_values(inner, f"{path}{step}")
 
 
 @contextmanager

@@ -21,7 +21,7 @@ from pelk.bench.planning import MARKS_OF_VALUES, own_material
 from pelk.core.analysis import FACTS, value_of
 from pelk.core.errors import PelkError
 from pelk.core.materials import Ground, Material, Range
-from pelk.exchange.files import refuse_no_numbers
+from pelk.exchange.files import parsed, refuse_odd_values
 from pelk.shelf.models import Material as Row
 from pelk.shelf.models import cores_of
 from pelk.shelf.services.intake import Intake
@@ -131,14 +131,7 @@ def read(text: str) -> list[tuple[str, dict[str, Any]]]:
 
 
 def _read_json(text: str) -> list[tuple[str, dict[str, Any]]]:
-    try:
-        data = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise PelkError(
-            f"not JSON, {error.msg.lower()}", f"line {error.lineno}"
-        ) from error
-    except RecursionError as error:
-        raise PelkError("nested too deeply") from error
+    data = parsed(text)
     rows = data if isinstance(data, list) else [data]
     for i, row in enumerate(rows):
         if not isinstance(row, dict) or row.get("format") != FORMAT:
@@ -146,7 +139,7 @@ def _read_json(text: str) -> list[tuple[str, dict[str, Any]]]:
             raise PelkError(
                 f"found {found!r}, allowed: {FORMAT!r}", f"materials[{i}].format"
             )
-        refuse_no_numbers(row, f"materials[{i}]")
+        refuse_odd_values(row, f"materials[{i}]")
     return [(f"materials[{i}]", row) for i, row in enumerate(rows)]
 
 

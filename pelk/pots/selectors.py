@@ -11,6 +11,7 @@ from django.db.models import Sum
 from pelk.barrow.models import Batch
 from pelk.core.planting import own_correction
 from pelk.pots.models import OldSoil, PotFill, PotGroup
+from pelk.ui.numbers import read_count
 from pelk.ui.pot_picture import PotLayer
 from pelk.ui.textures import texture_of
 from pelk.yards.models import Yard
@@ -62,7 +63,7 @@ def seasons_in(batch: Batch | None) -> int:
         return 0
     old = OldSoil.objects.filter(yard=batch.yard, recipe=batch.recipe).first()
     said = old.answers.get("seasons") if old else None
-    return int(said) if said and said.isdecimal() else 0
+    return read_count(said or "") or 0
 
 
 def family_in(batch: Batch) -> str:

@@ -4,16 +4,35 @@ from collections.abc import Mapping
 from typing import Any
 
 from django.core.paginator import Page, Paginator
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.utils.cache import patch_vary_headers
+from django.utils.http import url_has_allowed_host_and_scheme
+
+from pelk.ui.numbers import read_count
 
 LAST_PAGE = 100_000
+LONGEST_ADDRESS = 2000
+
+
+def way_back(request: HttpRequest, otherwise: str) -> HttpResponse:
+    """Go back to the page of ours that a form came from; `otherwise` where it says none.
+
+    Only what begins with one slash is a way back: no other host, no word that Django would
+    take for the name of a page.
+    """
+    asked = request.POST.get("next", "")
+    is_ours = (
+        asked.startswith("/")
+        and len(asked) <= LONGEST_ADDRESS
+        and url_has_allowed_host_and_scheme(asked, {request.get_host()})
+    )
+    return HttpResponseRedirect(asked if is_ours else otherwise)
 
 
 def page_without_total(found: Any, asked: str, per_page: int) -> Page[Any]:
     """Return one page of a list in one query: it knows only whether there is a next."""
-    number = min(int(asked), LAST_PAGE) if asked.isdecimal() and int(asked) else 1
+    number = read_count(asked, LAST_PAGE) or 1
     start = (number - 1) * per_page
     rows = list(found[start : start + per_page + 1])
     known: Paginator[Any] = Paginator(range(start + max(len(rows), 1)), per_page)

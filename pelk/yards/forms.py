@@ -104,11 +104,10 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
             raise forms.ValidationError("Each from -30 to 60 °C.")
         return known
 
-    def save(self, commit: bool = True) -> Yard:
-        """Keep the months and the school with the rest."""
-        data = self.cleaned_data
-        self.instance.normals_c = data["normals"]
-        self.instance.school = {
-            **self.instance.school, **{name: data[name] for name in SCHOOL},
-        }  # fmt: skip
-        return super().save(commit)
+    @property
+    def said(self) -> dict[str, Any]:
+        """What was typed, for the service."""
+        data = dict(self.cleaned_data)
+        data["school"] = {name: data.pop(name) for name in SCHOOL}
+        data["normals_c"] = data.pop("normals")
+        return data

@@ -30,6 +30,20 @@ class UserManager(BaseUserManager["User"]):
         return self.get(email=(username or "").strip().lower())
 
 
+class Lockable(models.Model):
+    """A row that services change."""
+
+    class Meta:
+        abstract = True
+
+    def lock(self) -> None:
+        """Read the row anew and keep it from others until the transaction ends.
+
+        What was loaded before may have been changed by somebody else since.
+        """
+        self.refresh_from_db(from_queryset=type(self)._base_manager.select_for_update())
+
+
 class User(AbstractUser):
     """A person."""
 
@@ -51,7 +65,7 @@ def mild_normals() -> list[float]:
     return list(MILD_NORMALS)
 
 
-class Yard(models.Model):
+class Yard(Lockable):
     """A place where mixes are made, with its measures."""
 
     class System(models.TextChoices):
@@ -124,7 +138,7 @@ class YardScopedQuerySet(models.QuerySet[Any]):
         return self.filter(deleted_at__isnull=True)
 
 
-class YardScoped(models.Model):
+class YardScoped(Lockable):
     """Something a yard keeps; deleting is soft and can be undone."""
 
     yard = models.ForeignKey(Yard, models.CASCADE, related_name="+")
@@ -136,12 +150,14 @@ class YardScoped(models.Model):
     class Meta:
         abstract = True
 
-    def put_away(self) -> None:
-        """Delete softly."""
+    def put_away(self) -> bool:
+        """Delete softly; return whether it was this call that did it."""
         self.deleted_at = timezone.now()
-        self.save(update_fields=["deleted_at"])
+        rows = type(self)._base_manager.filter(pk=self.pk, deleted_at=None)
+        return rows.update(deleted_at=self.deleted_at) == 1
 
-    def bring_back(self) -> None:
-        """Undo the delete."""
+    def bring_back(self) -> bool:
+        """Undo the delete; return whether it was this call that did it."""
         self.deleted_at = None
-        self.save(update_fields=["deleted_at"])
+        rows = type(self)._base_manager.filter(pk=self.pk, deleted_at__isnull=False)
+        return rows.update(deleted_at=None) == 1

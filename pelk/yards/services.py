@@ -1,5 +1,7 @@
 """What is done to people and yards."""
 
+from typing import Any
+
 from django.db import transaction
 
 from pelk.yards.models import Membership, User, Yard
@@ -12,6 +14,18 @@ def sign_up(*, email: str, password: str, yard_name: str) -> User:
     yard = Yard.objects.create(name=yard_name)
     Membership.objects.create(user=user, yard=yard)
     return user
+
+
+@transaction.atomic
+def keep_settings(*, yard: Yard, **settings: Any) -> Yard:
+    """Keep what was typed of a yard; its other fields stay as they are by now."""
+    yard.lock()
+    school = settings.pop("school")
+    for name, value in settings.items():
+        setattr(yard, name, value)
+    yard.school = {**yard.school, **school}
+    yard.save(update_fields=[*settings, "school"])
+    return yard
 
 
 @transaction.atomic

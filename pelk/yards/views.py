@@ -5,12 +5,13 @@ from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.utils.http import url_has_allowed_host_and_scheme
+from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
+from pelk.ui.pages import way_back
 from pelk.yards.forms import SignUpForm, YardForm
 from pelk.yards.middleware import YardRequest
-from pelk.yards.services import change_system, sign_up
+from pelk.yards.services import change_system, keep_settings, sign_up
 
 
 @login_not_required
@@ -30,7 +31,7 @@ def settings_page(request: YardRequest) -> HttpResponse:
     """Show and change the yard's measures."""
     form = YardForm(request.POST or None, instance=request.yard)
     if request.method == "POST" and form.is_valid():
-        form.save()
+        keep_settings(yard=request.yard, **form.said)
         messages.success(request, "Kept.")
         return redirect("yards:settings")
     return render(request, "yards/settings.html", {"form": form})
@@ -42,6 +43,4 @@ def system(request: YardRequest) -> HttpResponse:
     change_system(
         yard=request.yard, system="us" if request.POST.get("system") == "us" else "metric"
     )
-    back = request.POST.get("next", "/")
-    safe = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
-    return redirect(back if safe else "/")
+    return way_back(request, reverse("home"))

@@ -54,6 +54,27 @@ class Bench(BrowserTestCase):
         expect(self.compost).to_have_value("3.1")
         expect(self.perlite).to_have_value("3")
 
+    def test_one_answer_one_block_whatever_is_done(self):
+        page = self.page
+        self.peat.fill("5")
+        for amount in ("2", "3"):
+            self.compost.fill(amount)
+            with page.expect_response(lambda r: r.request.method == "POST" and "ahead" in
+                                      r.request.headers.get("hx-target", "")):  # fmt: skip
+                pass
+        with page.expect_response(lambda r: r.request.method == "POST"):
+            page.locator("button.why").first.click()
+        expect(page.locator(".drawer")).to_be_visible()
+        with page.expect_response(lambda r: r.request.method == "POST"):
+            page.get_by_role("button", name="Undo").click()
+        expect(self.compost).to_have_value("2")
+        expect(page.get_by_role("heading", name="This recipe")).to_have_count(1)
+        ids = page.eval_on_selector_all("[id]", "all => all.map(e => e.id)")
+        self.assertEqual(sorted(ids), sorted(set(ids)))
+        page.get_by_label("New name").fill("Another name")
+        page.get_by_role("button", name="Rename").click()
+        expect(page.get_by_label("Name of the mix")).to_have_value("Another name")
+
     def test_percents_keep_a_hundred_and_a_locked_line_stays(self):
         page = self.page
         page.get_by_label("Parts are written as").select_option("percent")

@@ -1,5 +1,7 @@
 """Values over the library, labels, weighings, lab reports, prices, jobs, one material's nitrogen."""
 
+import subprocess
+import sys
 from decimal import Decimal
 from math import isclose
 
@@ -180,6 +182,33 @@ class LabReports(SimpleTestCase):
         self.assertAlmostEqual(magnesium.mends[0], magnesium.value / 10)
         self.assertAlmostEqual(rows[1].mends[0], 7.4)
         self.assertEqual([m.row.line for m in rows], [1, 2, 3, 4, 5, 6])
+
+    def test_names_spaces_and_signs_as_labs_print_them(self):
+        for text, name, value, unit in (
+            ("N   1.5   %  DM", "N", 1.5, "%"), ("pH (1:5)  6.2", "pH (1:5)", 6.2, ""),
+            ("K: 3 meq/100g", "K", 3.0, "meq/100g"), ("B = <0,5 mg/kg", "B", 0.5, "mg/kg"),
+            ("Zinc (total, dry) 12 ppm", "Zinc (total, dry)", 12.0, "ppm"),
+            ("Na -0.1 %", "Na", -0.1, "%"), ("C:N 14", "C/N", 14.0, ""),
+        ):  # fmt: skip
+            row = read_report(text)[0]
+            self.assertEqual(
+                (row.name, row.value, row.unit, row.problem), (name, value, unit, "")
+            )
+
+    def test_no_pasted_line_holds_a_worker(self):
+        """In a process of its own: a pattern that backtracks would never come back."""
+        code = (
+            "from pelk.core.lab_reports import read_report, mapped\n"
+            "from pelk.core.materials import library\n"
+            "odd = [c * 10_000 for c in (' ', '9', '.', 'x', ',', '(', ': ', '-', 'a 1 ', '(1) ')]\n"
+            "lines = ['N' + text + 'x' for text in odd] + ['N' + ' ' * 250 + 'x', 'N' + '(' * 900]\n"
+            "rows = read_report('\\n'.join(lines))\n"
+            "mapped(rows, library()['yard-compost'], 'total')\n"
+            "print(len(rows), sum(bool(row.problem) for row in rows))"
+        )
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True,
+                              check=True, timeout=60)  # fmt: skip
+        self.assertEqual(done.stdout.split(), ["12", "12"])
 
     def test_the_simulated_lab_reads_back_as_the_material_it_was_sent(self):
         text = report_text(

@@ -29,7 +29,7 @@ from pelk.core.sensitivity import Change
 from pelk.shelf.models import Material
 from pelk.shelf.reading import choices_for
 from pelk.shelf.selectors import known_materials, packages_of, slug_named
-from pelk.ui.numbers import sig
+from pelk.ui.numbers import read_count, sig
 from pelk.ui.pages import render_page
 from pelk.ui.textures import texture_of
 from pelk.yards.middleware import YardRequest
@@ -231,14 +231,15 @@ def _swaps(
     verb, _, rest = request.POST.get("action", "").partition(":")
     kind, _, place = rest.partition(":")
     rows: list[Any] = list(form.parts if kind == "part" else form.doses)
-    if verb != "swaps" or not place.isdecimal() or int(place) >= len(rows):
+    at = read_count(place)
+    if verb != "swaps" or at is None or at >= len(rows):
         return None
-    material = materials.get(rows[int(place)].material)
+    material = materials.get(rows[at].material)
     if material is None:
         return None
     choices, _ = choices_for(material, request.yard)
     return {
-        "kind": kind, "at": int(place), "name": material.short_name, "choices": choices,
+        "kind": kind, "at": at, "name": material.short_name, "choices": choices,
         "job": job_of(material.core).name,
     }  # fmt: skip
 

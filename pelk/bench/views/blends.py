@@ -17,6 +17,7 @@ from pelk.bench.options import name_options
 from pelk.bench.selectors import choices
 from pelk.bench.views.bench import VERSIONS
 from pelk.bench.views.book import PER_PAGE
+from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
@@ -82,9 +83,8 @@ def _blend(request: YardRequest, row: FeedBlend | None) -> HttpResponse:
 
 def _version(request: YardRequest, row: FeedBlend) -> BlendVersion:
     """Return the version an address asks for, or the newest."""
-    asked = request.GET.get("version", "")
-    found = row.versions.filter(number=asked).first() if asked.isdecimal() else None
-    return found or row.latest
+    asked = read_count(request.GET.get("version", "")) or 0
+    return row.versions.filter(number=asked).first() or row.latest
 
 
 @require_POST

@@ -10,9 +10,8 @@ from django.views.decorators.http import require_safe
 from pelk.bench.comparing import MOST
 from pelk.bench.comparing import compare as side_by_side
 from pelk.bench.models import Recipe, RecipeVersion
+from pelk.ui.numbers import read_counts
 from pelk.yards.middleware import YardRequest
-
-LONGEST_KEY = 18
 
 
 @require_safe
@@ -35,8 +34,7 @@ def _asked(request: YardRequest) -> list[RecipeVersion]:
     """Return the versions an address names: ``v`` by key, ``r`` the newest of a recipe."""
 
     def keys(name: str) -> list[int]:
-        return [int(k) for k in request.GET.getlist(name)
-                if k.isdecimal() and len(k) < LONGEST_KEY][:20]  # fmt: skip
+        return read_counts(request.GET.getlist(name))[:20]
 
     mine = Recipe.objects.of(request.yard).live()
     rows = RecipeVersion.objects.filter(recipe__in=mine, pk__in=keys("v"))

@@ -26,6 +26,7 @@ from pelk.core.simulated_heap import (
 )
 from pelk.cure.models import MeterCheckRow, Reading
 from pelk.cure.moisture import BUCKET_L, weights_of
+from pelk.ui.numbers import read_count
 
 LOWEST_PCT = 3.0
 # What a heap loses between waterings, as a share of the sponge it was mixed to.
@@ -55,8 +56,9 @@ class StandIn:
         if word == "HELLO":
             return f"OK PELK {self.name} 1", heap
         if word == "INTO":
-            is_there = rest.isdecimal() and Batch.objects.filter(pk=int(rest)).exists()
-            return ("OK", int(rest)) if is_there else ("ERR NOHEAP", None)
+            asked = read_count(rest) or 0
+            is_there = Batch.objects.filter(pk=asked).exists()
+            return ("OK", asked) if is_there else ("ERR NOHEAP", None)
         if word == "READ" and heap is not None:
             with self.lock:
                 self.count += 1

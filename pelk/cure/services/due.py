@@ -20,6 +20,7 @@ def decide(
     until: date | None = None,
 ) -> Decision:  # fmt: skip
     """Say that something due is done, skipped or put off."""
+    batch.lock()
     row, _ = Decision.objects.update_or_create(
         batch=batch, key=key,
         defaults={"yard": batch.yard, "kind": kind, "until": until, "deleted_at": None},
@@ -32,8 +33,9 @@ def decide(
 @transaction.atomic
 def take_back(*, batch: Batch, by: User | None, key: str, name: str) -> None:
     """Say that it is still to do."""
-    Decision.objects.of(batch.yard).filter(batch=batch, key=key).delete()
-    _note(batch, by, f"{batch.code}: {name.lower()}: still to do")
+    gone, _ = Decision.objects.of(batch.yard).filter(batch=batch, key=key).delete()
+    if gone:
+        _note(batch, by, f"{batch.code}: {name.lower()}: still to do")
 
 
 @transaction.atomic
@@ -56,13 +58,15 @@ def plant_anyway(
 @transaction.atomic
 def not_planted(*, batch: Batch, by: User | None) -> None:
     """Say that a heap was not used before it was ready after all."""
-    PlantedAnyway.objects.of(batch.yard).filter(batch=batch).delete()
-    _note(batch, by, f"{batch.code}: not planted after all")
+    gone, _ = PlantedAnyway.objects.of(batch.yard).filter(batch=batch).delete()
+    if gone:
+        _note(batch, by, f"{batch.code}: not planted after all")
 
 
 @transaction.atomic
 def open_feed(*, yard: Yard, by: User | None) -> CalendarFeed:
     """Give the yard a private calendar address; one that stood is revoked."""
+    yard.lock()
     for old in CalendarFeed.objects.of(yard).live():
         old.put_away()
     row: CalendarFeed = CalendarFeed.objects.create(yard=yard, token=token_urlsafe(32))
@@ -73,8 +77,9 @@ def open_feed(*, yard: Yard, by: User | None) -> CalendarFeed:
 @transaction.atomic
 def revoke_feed(*, yard: Yard, by: User | None) -> None:
     """Revoke the yard's calendar address."""
-    for row in CalendarFeed.objects.of(yard).live():
-        row.put_away()
+    revoked = [row.put_away() for row in CalendarFeed.objects.of(yard).live()]
+    if not any(revoked):
+        return
     record(
         yard=yard, by=by, station=Station.CURE, text="The calendar address was revoked"
     )

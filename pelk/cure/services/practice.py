@@ -37,6 +37,9 @@ def begin(
 @transaction.atomic
 def wait(*, heap: PracticeHeap, days: int) -> None:
     """Let days go by."""
+    heap.lock()
+    if heap.planted_day is not None:
+        return
     heap.day = min(heap.day + days, LAST_DAY)
     heap.save(update_fields=["day"])
 
@@ -44,6 +47,7 @@ def wait(*, heap: PracticeHeap, days: int) -> None:
 @transaction.atomic
 def probe(*, heap: PracticeHeap) -> None:
     """Read the pen."""
+    heap.lock()
     case = cases()[heap.case]
     off = 0.0 if heap.pen_checked else case.pen_off
     found = played(case, heap.doses, given_of(heap), heap.seed)
@@ -55,6 +59,7 @@ def probe(*, heap: PracticeHeap) -> None:
 @transaction.atomic
 def check(*, heap: PracticeHeap) -> None:
     """Stand the pen in its buffers and set it right."""
+    heap.lock()
     heap.pen_checked = True
     heap.save(update_fields=["pen_checked"])
 
@@ -62,6 +67,9 @@ def check(*, heap: PracticeHeap) -> None:
 @transaction.atomic
 def give(*, heap: PracticeHeap, slug: str, g_per_l: float) -> None:
     """Give lime or sulfur on the day it is."""
+    heap.lock()
+    if heap.planted_day is not None:
+        return
     heap.given = [*heap.given, [heap.day, slug, g_per_l]]
     heap.save(update_fields=["given"])
 
@@ -69,6 +77,9 @@ def give(*, heap: PracticeHeap, slug: str, g_per_l: float) -> None:
 @transaction.atomic
 def plant(*, heap: PracticeHeap, by: User | None) -> None:
     """Plant it: the truth comes out."""
+    heap.lock()
+    if heap.planted_day is not None:
+        return
     heap.planted_day = heap.day
     heap.save(update_fields=["planted_day"])
     record(

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.barrow.outlook import outlook_of
+from pelk.core.errors import PelkError
 from pelk.core.logger_csv import LoggedRow
 from pelk.core.schedule import MOISTEN, PROBE
 from pelk.cure.due import due_rows
@@ -29,6 +30,7 @@ def record_reading(
     *, batch: Batch, by: User | None, taken_at: datetime | None = None, **measured: Any
 ) -> Reading:
     """Keep what was measured on a visit to a heap."""
+    batch.lock()
     at = taken_at or timezone.now()
     row: Reading = Reading.objects.create(
         yard=batch.yard, batch=batch, taken_at=at, **measured
@@ -57,7 +59,16 @@ def _probed(reading: Reading) -> None:
 
 @transaction.atomic
 def correct_reading(*, reading: Reading, by: User | None, **measured: Any) -> Reading:
-    """Keep a reading as it should have been; the old one stays visible, struck out."""
+    """Keep a reading as it should have been; the old one stays visible, struck out.
+
+    Raises
+    ------
+    PelkError
+        When it was struck out or corrected by somebody else meanwhile.
+    """
+    reading.batch.lock()
+    if not reading.put_away():
+        raise PelkError("this reading was struck out or corrected meanwhile")
     taken_at = measured.pop("taken_at", None) or reading.taken_at
     row: Reading = Reading.objects.create(
         yard=reading.yard,
@@ -66,7 +77,6 @@ def correct_reading(*, reading: Reading, by: User | None, **measured: Any) -> Re
         corrects=reading,
         **measured,
     )
-    reading.put_away()
     look_again(reading.batch)
     record(
         yard=reading.yard, by=by, station=Station.CURE,
@@ -81,6 +91,7 @@ def record_logged(
     *, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedRow, float]]
 ) -> int:
     """Keep the readings of a data logger, all of them; one deed in the log."""
+    batch.lock()
     Reading.objects.bulk_create(
         [
             Reading(
@@ -134,7 +145,9 @@ def _words(reading: Reading) -> str:
 @transaction.atomic
 def delete_reading(*, reading: Reading, by: User | None) -> None:
     """Put a reading away."""
-    reading.put_away()
+    reading.batch.lock()
+    if not reading.put_away():
+        return
     look_again(reading.batch)
     record(
         yard=reading.yard, by=by, station=Station.CURE,
@@ -144,8 +157,13 @@ def delete_reading(*, reading: Reading, by: User | None) -> None:
 
 @transaction.atomic
 def restore_reading(*, reading: Reading, by: User | None) -> None:
-    """Undo it."""
-    reading.bring_back()
+    """Undo it; a reading that another one stands for stays struck out."""
+    reading.batch.lock()
+    if (
+        Reading.objects.live().filter(corrects=reading).exists()
+        or not reading.bring_back()
+    ):
+        return
     look_again(reading.batch)
     record(
         yard=reading.yard, by=by, station=Station.CURE,

@@ -28,6 +28,7 @@ def sow(*, batch: Batch, by: User | None, seeds: int) -> SproutTest:
 @transaction.atomic
 def count_sprouts(*, test: SproutTest, by: User | None, **counted: Any) -> SproutTest:
     """Write down what sprouted and how long the roots are."""
+    test.lock()
     for name, value in counted.items():
         setattr(test, name, value)
     test.counted_at = timezone.now()
@@ -58,15 +59,15 @@ def keep_photo(
 @transaction.atomic
 def delete_photo(*, photo: HeapPhoto, by: User | None) -> None:
     """Put a picture away."""
-    photo.put_away()
-    _note(photo.batch, by, f"{photo.batch.code}: a picture put away")
+    if photo.put_away():
+        _note(photo.batch, by, f"{photo.batch.code}: a picture put away")
 
 
 @transaction.atomic
 def restore_photo(*, photo: HeapPhoto, by: User | None) -> None:
     """Bring a picture back."""
-    photo.bring_back()
-    _note(photo.batch, by, f"{photo.batch.code}: a picture brought back")
+    if photo.bring_back():
+        _note(photo.batch, by, f"{photo.batch.code}: a picture brought back")
 
 
 @transaction.atomic

@@ -12,6 +12,7 @@ from pelk.barrow.models import Batch
 from pelk.bench.reading import ahead_of
 from pelk.cure.learning import MOST, day_of, learned
 from pelk.cure.models import Reading
+from pelk.ui.numbers import read_counts
 from pelk.ui.runway import Runway, runway
 from pelk.yards.middleware import YardRequest
 
@@ -39,7 +40,7 @@ class DayRow:
 def beside(request: YardRequest) -> HttpResponse:
     """Set two heaps side by side over time; none chosen lists what can be."""
     found = Batch.objects.of(request.yard).live().in_cure()
-    asked = [int(pk) for pk in request.GET.getlist("h") if pk.isdecimal()][:MOST_HEAPS]
+    asked = read_counts(request.GET.getlist("h"))[:MOST_HEAPS]
     rows = {row.pk: row for row in found.filter(pk__in=asked)}
     columns = [_column(rows[pk]) for pk in asked if pk in rows]
     days = sorted({day for column in columns for day in column.readings})

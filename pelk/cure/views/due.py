@@ -8,8 +8,8 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow.models import Batch
@@ -20,6 +20,7 @@ from pelk.cure.learning import MOST, learned
 from pelk.cure.models import CalendarFeed, Decision, Reading
 from pelk.cure.services import due as services
 from pelk.cure.views.heaps import own_heap
+from pelk.ui.pages import way_back
 from pelk.yards.middleware import YardRequest
 
 SNOOZE_DAYS = 3
@@ -43,7 +44,7 @@ def decide(request: YardRequest, batch: int) -> HttpResponse:
         )  # fmt: skip
     else:
         raise Http404
-    return redirect(_back_to(request, row))
+    return way_back(request, reverse("cure:schedule", args=[row.pk]))
 
 
 def _named(row: Batch, key: str) -> DueRow:
@@ -52,13 +53,6 @@ def _named(row: Batch, key: str) -> DueRow:
     if key not in found:
         raise Http404
     return found[key]
-
-
-def _back_to(request: YardRequest, row: Batch) -> str:
-    asked = request.POST.get("next", "")
-    if url_has_allowed_host_and_scheme(asked, {request.get_host()}):
-        return asked
-    return f"/cure/{row.pk}/schedule/"
 
 
 @require_safe
@@ -131,6 +125,4 @@ def feed(request: YardRequest) -> HttpResponse:
         )
     else:
         services.open_feed(yard=request.yard, by=request.user)
-    asked = request.POST.get("next", "")
-    is_here = url_has_allowed_host_and_scheme(asked, {request.get_host()})
-    return redirect(asked if is_here else "cure:heaps")
+    return way_back(request, reverse("cure:heaps"))

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.contrib import messages
 from django.core.paginator import Page, Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -11,6 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.barrow.models import Batch
 from pelk.bench.fitting import LIMES, SULFURS
 from pelk.bench.reading import ahead_of, figures
+from pelk.core.errors import PelkError
 from pelk.core.evaluate import Evaluation
 from pelk.core.figures import Figure
 from pelk.core.materials import library
@@ -70,7 +72,12 @@ def reading(request: YardRequest, reading: int) -> HttpResponse:
         measured = dict(form.cleaned_data)
         if not request.POST.get("taken_at"):
             measured["taken_at"] = row.taken_at
-        services.correct_reading(reading=row, by=request.user, is_sure=True, **measured)
+        try:
+            services.correct_reading(
+                reading=row, by=request.user, is_sure=True, **measured
+            )
+        except PelkError as error:
+            messages.error(request, f"Not kept: {error.message}.")
         return redirect("cure:heap", row.batch_id)
     return render(request, "cure/reading.html", {"reading": row, "form": form})
 

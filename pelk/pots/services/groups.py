@@ -27,6 +27,8 @@ def keep_group(
     """Keep a group of pots as it was described."""
     row = group or PotGroup(yard=yard)
     is_new = row.pk is None
+    if not is_new:
+        row.lock()
     for name, value in said.items():
         setattr(row, name, value)
     row.save()
@@ -38,15 +40,15 @@ def keep_group(
 @transaction.atomic
 def delete_group(*, group: PotGroup, by: User | None) -> None:
     """Put a group away."""
-    group.put_away()
-    _note(group, by, f"{group.name} put away", with_link=False)
+    if group.put_away():
+        _note(group, by, f"{group.name} put away", with_link=False)
 
 
 @transaction.atomic
 def restore_group(*, group: PotGroup, by: User | None) -> None:
     """Undo it."""
-    group.bring_back()
-    _note(group, by, f"{group.name} brought back")
+    if group.bring_back():
+        _note(group, by, f"{group.name} brought back")
 
 
 @transaction.atomic
@@ -56,6 +58,9 @@ def fill(
     filled_count: int | None = None, seasons: int = 0, plants: bool = False,
 ) -> PotFill:  # fmt: skip
     """Write down what went into a group of pots; planting them says so on the group."""
+    group.lock()
+    if batch is not None:
+        batch.lock()
     seasons = seasons or seasons_in(batch)
     row: PotFill = PotFill.objects.create(
         yard=group.yard, group=group, batch=batch, what=what[:120], taken_l=taken_l,
@@ -85,7 +90,9 @@ def fill(
 @transaction.atomic
 def delete_fill(*, row: PotFill, by: User | None) -> None:
     """Strike out a filling."""
-    row.put_away()
+    row.group.lock()
+    if not row.put_away():
+        return
     refresh(row.group)
     _note(row.group, by, f"{row.group.name}: a filling struck out")
 
@@ -93,7 +100,9 @@ def delete_fill(*, row: PotFill, by: User | None) -> None:
 @transaction.atomic
 def restore_fill(*, row: PotFill, by: User | None) -> None:
     """Bring a filling back."""
-    row.bring_back()
+    row.group.lock()
+    if not row.bring_back():
+        return
     refresh(row.group)
     _note(row.group, by, f"{row.group.name}: a filling brought back")
 
@@ -101,6 +110,7 @@ def restore_fill(*, row: PotFill, by: User | None) -> None:
 @transaction.atomic
 def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
     """Tick a row of the plan, or skip it."""
+    row.group.lock()
     ticked = (
         PotDeed.objects.of(row.group.yard).live().filter(group=row.group, key=row.key)
     )
@@ -123,6 +133,7 @@ def write_deed(
     figures: dict[str, float] | None = None,
 ) -> PotDeed:  # fmt: skip
     """Write down what was seen or done outside the plan; the plan is reckoned again."""
+    group.lock()
     deed: PotDeed = PotDeed.objects.create(
         yard=group.yard, group=group, kind=kind, on=on, text=text[:300],
         figures=figures or {},
@@ -135,7 +146,9 @@ def write_deed(
 @transaction.atomic
 def delete_deed(*, deed: PotDeed, by: User | None) -> None:
     """Strike out a deed."""
-    deed.put_away()
+    deed.group.lock()
+    if not deed.put_away():
+        return
     refresh(deed.group)
     _note(deed.group, by, f"{deed.group.name}: {deed.get_kind_display()} struck out")
 
@@ -143,7 +156,9 @@ def delete_deed(*, deed: PotDeed, by: User | None) -> None:
 @transaction.atomic
 def restore_deed(*, deed: PotDeed, by: User | None) -> None:
     """Bring a deed back."""
-    deed.bring_back()
+    deed.group.lock()
+    if not deed.bring_back():
+        return
     refresh(deed.group)
     _note(deed.group, by, f"{deed.group.name}: {deed.get_kind_display()} brought back")
 

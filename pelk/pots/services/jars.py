@@ -24,6 +24,7 @@ def begin_jars(*, yard: Yard, by: User | None, **said: Any) -> JarTest:
 @transaction.atomic
 def read_jars(*, jars: JarTest, by: User | None, read: list[float | None]) -> None:
     """Keep what the jars read."""
+    jars.lock()
     jars.read, jars.read_on = read, timezone.localdate()
     jars.save(update_fields=["read", "read_on"])
     told = ", ".join("–" if ph is None else f"{ph:.1f}" for ph in read)
@@ -33,15 +34,15 @@ def read_jars(*, jars: JarTest, by: User | None, read: list[float | None]) -> No
 @transaction.atomic
 def delete_jars(*, jars: JarTest, by: User | None) -> None:
     """Put a jar test away."""
-    jars.put_away()
-    _note(jars, by, f"jar test of {jars.name} put away")
+    if jars.put_away():
+        _note(jars, by, f"jar test of {jars.name} put away")
 
 
 @transaction.atomic
 def restore_jars(*, jars: JarTest, by: User | None) -> None:
     """Bring a jar test back."""
-    jars.bring_back()
-    _note(jars, by, f"jar test of {jars.name} brought back")
+    if jars.bring_back():
+        _note(jars, by, f"jar test of {jars.name} brought back")
 
 
 def _note(jars: JarTest, by: User | None, text: str) -> None:

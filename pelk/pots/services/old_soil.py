@@ -39,7 +39,7 @@ def answer(*, soil: OldSoil, by: User | None, key: str, said: str | float) -> No
     if step.options and said not in allowed:
         return
     # Two may answer at once: what the other one said stays.
-    soil.refresh_from_db(fields=["answers", "told_at"])
+    soil.lock()
     soil.answers = {**soil.answers, key: said}
     if next_step(soil.answers) is None and soil.told_at is None:
         soil.told_at = timezone.now()
@@ -57,6 +57,9 @@ def mix_old_soil(*, soil: OldSoil, by: User | None) -> Recipe:
     PelkError
         Where nothing is to be mixed.
     """
+    soil.lock()
+    if soil.recipe is not None and soil.recipe.deleted_at is None:
+        return soil.recipe
     yard: Yard = soil.yard
     like = known_materials(yard, [OLD_MIX])[OLD_MIX]
     document = as_mix(soil, OLD_MIX)
@@ -85,15 +88,15 @@ def mix_old_soil(*, soil: OldSoil, by: User | None) -> Recipe:
 @transaction.atomic
 def delete_old_soil(*, soil: OldSoil, by: User | None) -> None:
     """Put an inspection away."""
-    soil.put_away()
-    _note(soil, by, f"{soil.name}: inspection put away", with_link=False)
+    if soil.put_away():
+        _note(soil, by, f"{soil.name}: inspection put away", with_link=False)
 
 
 @transaction.atomic
 def restore_old_soil(*, soil: OldSoil, by: User | None) -> None:
     """Bring an inspection back."""
-    soil.bring_back()
-    _note(soil, by, f"{soil.name}: inspection brought back")
+    if soil.bring_back():
+        _note(soil, by, f"{soil.name}: inspection brought back")
 
 
 def _note(soil: OldSoil, by: User | None, text: str, *, with_link: bool = True) -> None:

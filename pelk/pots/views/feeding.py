@@ -6,7 +6,6 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods, require_POST
 
 from pelk.pots import services
@@ -15,6 +14,7 @@ from pelk.pots.forms import DeedForm
 from pelk.pots.harvest import guards_of, not_before
 from pelk.pots.models import PotDeed
 from pelk.pots.views.groups import group_context, own_group
+from pelk.ui.pages import way_back
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
@@ -35,11 +35,7 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
         services.delete_deed(deed=found.deed, by=request.user)
     elif action in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED) and not found.deed:
         services.decide(row=found, by=request.user, kind=action, on=today)
-    target = request.POST.get("next", "")
-    here = url_has_allowed_host_and_scheme(
-        target, {request.get_host()}, request.is_secure()
-    )
-    return redirect(target if here else row)
+    return way_back(request, row.get_absolute_url())
 
 
 @require_http_methods(["GET", "POST"])

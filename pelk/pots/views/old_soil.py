@@ -16,7 +16,7 @@ from pelk.pots.models import OldSoil, PotGroup
 from pelk.pots.old_soil import OLD_MIX, step_of, told
 from pelk.shelf.reading import handling_cautions
 from pelk.shelf.selectors import known_materials
-from pelk.ui.numbers import read_number, sig
+from pelk.ui.numbers import read_count, read_number, sig
 from pelk.ui.soil_pictures import soil_picture
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
@@ -30,11 +30,7 @@ ENOUGH = 3
 def soils(request: YardRequest) -> HttpResponse:
     """List what was looked at, and begin with another soil."""
     asked = request.GET.get("group", "")
-    group = (
-        PotGroup.objects.of(request.yard).live().filter(pk=asked).first()
-        if asked.isdecimal()
-        else None
-    )
+    group = PotGroup.objects.of(request.yard).live().filter(pk=read_count(asked)).first()
     start = {"group": asked, "next_crop": group.crop if group else "fruiting"}
     form = OldSoilForm(request.POST or None, yard=request.yard, initial=start)
     if request.method == "POST" and form.is_valid():

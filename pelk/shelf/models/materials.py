@@ -17,7 +17,7 @@ from pelk.core.analysis import with_values
 from pelk.core.materials import Ground as Ground_
 from pelk.core.materials import Material as CoreMaterial
 from pelk.core.materials import Range, short_name
-from pelk.yards.models import Yard, YardScoped, YardScopedQuerySet
+from pelk.yards.models import Lockable, Yard, YardScoped, YardScopedQuerySet
 
 
 class MaterialQuerySet(models.QuerySet["Material"]):
@@ -58,7 +58,7 @@ class MaterialQuerySet(models.QuerySet["Material"]):
         return found
 
 
-class Material(models.Model):
+class Material(Lockable):
     """A material: of the shared library (no yard) or a yard's own."""
 
     yard = models.ForeignKey(Yard, models.CASCADE, null=True, related_name="+")

@@ -157,21 +157,21 @@ def take_anew_for_batch(
 @transaction.atomic
 def put_away_bag(*, bag: Bag, by: User | None) -> None:
     """Take a bag off the shelf; what was said of its contents goes with it."""
-    bag.put_away()
-    for value in bag.values.live():
-        value.put_away()
-    _recount(bag)
-    _note(bag, by, "put away")
+    if bag.put_away():
+        for value in bag.values.live():
+            value.put_away()
+        _recount(bag)
+        _note(bag, by, "put away")
 
 
 @transaction.atomic
 def restore_bag(*, bag: Bag, by: User | None) -> None:
     """Undo that."""
-    bag.bring_back()
-    for value in bag.values.all():
-        value.bring_back()
-    _recount(bag)
-    _note(bag, by, "brought back")
+    if bag.bring_back():
+        for value in bag.values.all():
+            value.bring_back()
+        _recount(bag)
+        _note(bag, by, "brought back")
 
 
 def _recount(bag: Bag) -> None:

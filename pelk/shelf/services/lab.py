@@ -44,6 +44,7 @@ def keep_report(
 @transaction.atomic
 def decide(*, report: LabReport, decisions: Mapping[str, str]) -> None:
     """Keep what the grower decided on odd rows: leave, keep, or another number."""
+    report.lock()
     report.decisions = {**report.decisions, **decisions}
     report.save(update_fields=["decisions"])
 
@@ -55,8 +56,11 @@ def take_report(*, report: LabReport, by: User | None) -> Material:
     Raises
     ------
     PelkError
-        While a row that cannot be is neither mended nor left out.
+        While a row that cannot be is neither mended nor left out, or when it was taken already.
     """
+    report.lock()
+    if report.state == LabReport.State.TAKEN:
+        raise PelkError("it was taken already")
     rows = rows_of_report(report)
     held_up = next((row for row in rows if row.waits), None)
     if held_up is not None:
@@ -88,21 +92,21 @@ def _spanned(found: Mapped) -> Range:
 @transaction.atomic
 def put_away_report(*, report: LabReport, by: User | None) -> None:
     """Put a report away; values taken from it stay until they are taken back."""
-    report.put_away()
-    record(
-        yard=report.yard, by=by, station=Station.SHELF,
-        text=f"{report.material.short_name}: lab report put away",
-    )  # fmt: skip
+    if report.put_away():
+        record(
+            yard=report.yard, by=by, station=Station.SHELF,
+            text=f"{report.material.short_name}: lab report put away",
+        )  # fmt: skip
 
 
 @transaction.atomic
 def restore_report(*, report: LabReport, by: User | None) -> None:
     """Undo that."""
-    report.bring_back()
-    record(
-        yard=report.yard, by=by, station=Station.SHELF, url=report.get_absolute_url(),
-        text=f"{report.material.short_name}: lab report brought back",
-    )  # fmt: skip
+    if report.bring_back():
+        record(
+            yard=report.yard, by=by, station=Station.SHELF, url=report.get_absolute_url(),
+            text=f"{report.material.short_name}: lab report brought back",
+        )  # fmt: skip
 
 
 @transaction.atomic
@@ -110,6 +114,7 @@ def send_sample(
     *, yard: Yard, by: User | None, material: Material, at: datetime | None = None
 ) -> Sample:
     """Send a sample to the simulated laboratory."""
+    yard.lock()
     now = at or timezone.now()
     number = Sample.objects.of(yard).count() + 1
     sample: Sample = Sample.objects.create(
@@ -126,6 +131,7 @@ def send_sample(
 @transaction.atomic
 def hurry(*, sample: Sample) -> None:
     """Fast-forward: the report is back now."""
+    sample.lock()
     sample.due_at = min(sample.due_at, timezone.now())
     sample.save(update_fields=["due_at"])
 

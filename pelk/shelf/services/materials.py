@@ -115,6 +115,7 @@ def _like(own: Material) -> CoreMaterial:
 
 def settle(own: Material) -> None:
     """Write the analysis of a yard's own material anew: its base and what was said."""
+    own.lock()
     said = own.values.that_count()
     core = with_values(
         base_of(own),
@@ -217,7 +218,8 @@ def say_values(
 @transaction.atomic
 def withdraw_value(*, value: Value, by: User | None) -> None:
     """Take a value back: what was known before counts again."""
-    value.put_away()
+    if not value.put_away():
+        return
     settle(value.material)
     _note(value.material, by, f"{_of(value)} taken back")
 
@@ -225,7 +227,8 @@ def withdraw_value(*, value: Value, by: User | None) -> None:
 @transaction.atomic
 def reinstate_value(*, value: Value, by: User | None) -> None:
     """Undo that."""
-    value.bring_back()
+    if not value.bring_back():
+        return
     settle(value.material)
     _note(value.material, by, f"{_of(value)} counts again")
 
@@ -250,6 +253,9 @@ def _of(value: Value) -> str:
 @transaction.atomic
 def put_away_material(*, material: Material, by: User | None) -> None:
     """Put a yard's own material away; recipes that name it still know it."""
+    material.lock()
+    if material.deleted_at is not None:
+        return
     material.deleted_at = timezone.now()
     material.save(update_fields=["deleted_at"])
     ShelfItem.objects.filter(material=material).delete()
@@ -259,6 +265,9 @@ def put_away_material(*, material: Material, by: User | None) -> None:
 @transaction.atomic
 def bring_back_material(*, material: Material, by: User | None) -> None:
     """Undo that."""
+    material.lock()
+    if material.deleted_at is None:
+        return
     material.deleted_at = None
     material.save(update_fields=["deleted_at"])
     ShelfItem.objects.get_or_create(yard=material.yard, material=material)
@@ -281,6 +290,7 @@ def keep_on_shelf(
     at: datetime | None = None,
 ) -> None:  # fmt: skip
     """Put materials on a yard's shelf, or take them off: one deed."""
+    yard.lock()
     held = ShelfItem.objects.of(yard)
     there = set(held.values_list("material_id", flat=True))
     changed = [m for m in materials if (m.pk in there) is not on]

@@ -37,7 +37,8 @@ def keep_measure(
 @transaction.atomic
 def forget_measure(*, measure: HandMeasure, by: User | None) -> None:
     """Take a calibration back: the one before it counts again."""
-    measure.put_away()
+    if not measure.put_away():
+        return
     _follow(measure.yard, measure.kind)
     _note(measure.yard, by, f"The {measure.kind} of {measure.ml:.3g} mL taken back")
 
@@ -45,13 +46,15 @@ def forget_measure(*, measure: HandMeasure, by: User | None) -> None:
 @transaction.atomic
 def restore_measure(*, measure: HandMeasure, by: User | None) -> None:
     """Undo that."""
-    measure.bring_back()
+    if not measure.bring_back():
+        return
     _follow(measure.yard, measure.kind)
     _note(measure.yard, by, f"The {measure.kind} of {measure.ml:.3g} mL counts again")
 
 
 def _follow(yard: Yard, kind: str) -> None:
     """Bring the yard's measures to what counts now."""
+    yard.lock()
     newest = HandMeasure.objects.of(yard).live().filter(kind=kind).first()
     hands = {k: held for k, held in yard.hands.items() if k != kind}
     if newest is not None and kind in yard_measures():

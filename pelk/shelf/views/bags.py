@@ -15,10 +15,11 @@ from pelk.shelf.forms.materials import label_elements
 from pelk.shelf.models import Bag
 from pelk.shelf.services import bags as services
 from pelk.shelf.views.materials import own_or_shared
+from pelk.ui.numbers import read_counts
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
-PER_PAGE, MOVES, LONGEST_KEY = 40, 40, 18
+PER_PAGE, MOVES = 40, 40
 
 
 @require_safe
@@ -79,11 +80,7 @@ def bag(request: YardRequest, bag: int) -> HttpResponse:
 @require_safe
 def beside(request: YardRequest) -> HttpResponse:
     """Set up to four bags side by side."""
-    keys = [
-        int(k)
-        for k in request.GET.getlist("bag")
-        if k.isdecimal() and len(k) < LONGEST_KEY
-    ]
+    keys = read_counts(request.GET.getlist("bag"))
     rows = Bag.objects.of(request.yard).live().with_cores()
     held = {b.pk: b for b in rows.filter(pk__in=keys[:40])}
     picked = [held[k] for k in dict.fromkeys(keys) if k in held]

@@ -16,6 +16,7 @@ from pelk.shelf.listing import ORIGINS, ROLES, SORTS, Asked, listing
 from pelk.shelf.models import Material
 from pelk.shelf.reading import reading
 from pelk.shelf.services import materials as services
+from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
@@ -101,8 +102,11 @@ def _own(request: YardRequest, slug: str) -> Material:
 
 def page_of(request: YardRequest, row: Material, **more: Any) -> dict[str, Any]:
     """Return what the page of a material shows, and the list beside it."""
-    oxide, month = request.GET.get("as") == "oxide", request.GET.get("from", "")
-    at = int(month) - 1 if month.isdecimal() and 1 <= int(month) <= 12 else None
+    oxide, month = (
+        request.GET.get("as") == "oxide",
+        read_count(request.GET.get("from", "")),
+    )
+    at = month - 1 if month and 1 <= month <= 12 else None
     drawn = "fact" in more or "label_form" in more
     read = reading(row, request.yard, oxide=oxide, month=at, with_places=not drawn)
     return {

@@ -1,0 +1,175 @@
+"""Two who do the same thing at once: each loaded the row before the other wrote it."""
+
+from threading import Barrier, Thread
+
+from django.db import connection
+from django.test import TransactionTestCase
+
+from pelk.barrow.models import Batch
+from pelk.barrow.services import discard_batch, finish_batch, make_batch, record_made
+from pelk.bench.models import Recipe
+from pelk.bench.services import plan_recipe, tag_recipe
+from pelk.core.errors import PelkError
+from pelk.core.materials import Range
+from pelk.cure.models import PracticeHeap, Reading
+from pelk.cure.services.practice import begin, wait
+from pelk.cure.services.readings import correct_reading
+from pelk.log.models import Entry
+from pelk.pots.models import OldSoil, PotGroup
+from pelk.pots.services import answer, keep_group
+from pelk.shelf.models import Bag, LabReport, StockMove, Value
+from pelk.shelf.services.lab import decide, take_report
+from pelk.shelf.services.measures import keep_measure
+from pelk.yards.models import Yard
+from pelk.yards.services import keep_settings
+from tests.factories import (
+    make_bag,
+    make_heap,
+    make_old_soil,
+    make_pots,
+    make_reading,
+    make_recipe,
+    make_report,
+    make_user,
+    yard_of,
+)
+
+
+class TwiceAtOnce(TransactionTestCase):
+    """Against the database file, each thread on a connection of its own."""
+
+    def setUp(self):
+        self.user = make_user()
+
+    def at_once(self, model, pk, *deeds):
+        """Load the row once for each deed, then do them all at once; return what they raised."""
+        loaded, troubles = Barrier(len(deeds)), []
+
+        def run(deed):
+            row = model.objects.get(pk=pk)
+            loaded.wait(timeout=30)
+            try:
+                deed(row)
+            except PelkError as error:
+                troubles.append(error)
+            finally:
+                connection.close()
+
+        threads = [Thread(target=run, args=[deed]) for deed in deeds]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join(timeout=60)
+        return troubles
+
+    def test_finished_twice_counts_the_shelf_down_once(self):
+        bag = make_bag(self.user, slug="kelp-meal", kg=1.0)
+        batch = make_batch(recipe=make_recipe(self.user), by=self.user)
+
+        def finish(row):
+            finish_batch(batch=row, by=None)
+
+        self.at_once(Batch, batch.pk, finish, finish, finish)
+        taken = StockMove.objects.filter(bag=bag, why=StockMove.Why.BATCH)
+        self.assertEqual(taken.count(), 1)
+        self.assertAlmostEqual(Bag.objects.get(pk=bag.pk).left, 1.0 + taken.get().amount)
+        self.assertEqual(Entry.objects.filter(text__endswith="to Cure").count(), 1)
+
+    def test_put_away_twice_is_said_once(self):
+        batch = make_batch(recipe=make_recipe(self.user), by=self.user)
+
+        def discard(row):
+            discard_batch(batch=row, by=None)
+
+        self.at_once(Batch, batch.pk, discard, discard)
+        self.assertEqual(Entry.objects.filter(text__endswith="put away").count(), 1)
+
+    def test_what_went_in_is_counted_from_what_the_other_wrote(self):
+        bag = make_bag(self.user, slug="kelp-meal", kg=1.0)
+        batch = make_batch(recipe=make_recipe(self.user), by=self.user)
+        self.at_once(
+            Batch, batch.pk,
+            lambda row: finish_batch(batch=row, by=None),
+            lambda row: record_made(batch=row, by=None, litres={"coir-pith-loose": 45, "pumice": 15}, grams=[30.0]),
+        )  # fmt: skip
+        self.assertAlmostEqual(Bag.objects.get(pk=bag.pk).left, 0.97)
+
+    def test_a_reading_is_corrected_once(self):
+        heap = make_heap(self.user)
+        reading = make_reading(self.user, heap)
+
+        def correct(row):
+            correct_reading(reading=row, by=None, ph=6.4)
+
+        troubles = self.at_once(Reading, reading.pk, correct, correct)
+        self.assertEqual(len(troubles), 1)
+        self.assertIn("meanwhile", troubles[0].message)
+        self.assertEqual(Reading.objects.live().count(), 1)
+
+    def test_a_report_is_taken_once_and_keeps_every_decision(self):
+        report = make_report(self.user, text="Total N 1.62 % dry\nTotal K 90 % dry")
+        self.at_once(
+            LabReport, report.pk,
+            lambda row: decide(report=row, decisions={"2": "leave"}),
+            lambda row: decide(report=row, decisions={"1": "keep"}),
+        )  # fmt: skip
+        report.refresh_from_db()
+        self.assertEqual(report.decisions, {"1": "keep", "2": "leave"})
+
+        def take(row):
+            take_report(report=row, by=None)
+
+        self.assertEqual(len(self.at_once(LabReport, report.pk, take, take)), 1)
+        self.assertEqual(Value.objects.filter(report=report).count(), 1)
+
+    def test_both_stay(self):
+        """Two change different things of one row: neither is undone by the other's stale copy."""
+        yard = yard_of(self.user)
+        ten_ml = Range(9, 10, 11)
+        self.at_once(
+            Yard, yard.pk,
+            lambda row: keep_measure(
+                yard=row, by=None, kind="handful", one_ml=ten_ml, weighings=[1.0]
+            ),
+            lambda row: keep_measure(
+                yard=row, by=None, kind="pinch", one_ml=ten_ml, weighings=[1.0]
+            ),
+            lambda row: keep_settings(yard=row, name="Upper Steps", school={}),
+        )  # fmt: skip
+        yard.refresh_from_db()
+        self.assertEqual(
+            (set(yard.hands), yard.name), ({"handful", "pinch"}, "Upper Steps")
+        )
+
+        recipe = make_recipe(self.user)
+        self.at_once(
+            Recipe, recipe.pk,
+            lambda row: plan_recipe(recipe=row, by=None, planned=True),
+            lambda row: tag_recipe(recipe=row, tags="spring"),
+        )  # fmt: skip
+        recipe.refresh_from_db()
+        self.assertEqual((recipe.tags, recipe.planned_at is not None), ("spring", True))
+
+        soil = make_old_soil(self.user)
+        self.at_once(
+            OldSoil, soil.pk,
+            lambda row: answer(soil=row, by=None, key="ph", said=6.0),
+            lambda row: answer(soil=row, by=None, key="ec_ds_m", said=1.0),
+        )  # fmt: skip
+        self.assertEqual(
+            OldSoil.objects.get(pk=soil.pk).answers, {"ph": 6.0, "ec_ds_m": 1.0}
+        )
+
+        pots = make_pots(self.user)
+        self.at_once(
+            PotGroup, pots.pk,
+            lambda row: keep_group(yard=yard, by=None, group=row, name="Tubs"),
+            lambda row: keep_group(yard=yard, by=None, group=row, count=7),
+        )  # fmt: skip
+        pots.refresh_from_db()
+        self.assertEqual((pots.name, pots.count), ("Tubs", 7))
+
+        heap = begin(yard=yard, by=self.user, case="bed-table", doses={})
+        self.at_once(PracticeHeap, heap.pk, *[lambda row: wait(heap=row, days=5)] * 2)
+        heap.refresh_from_db()
+        self.assertEqual(heap.day, 10)
