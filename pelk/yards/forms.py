@@ -10,6 +10,7 @@ from pelk.core.quantities import TEMPERATURE
 from pelk.core.schools import CHOICES
 from pelk.ui.numbers import read_number
 from pelk.yards.models import MILD_NORMALS, User, Yard
+from pelk.yards.services import TAKEN
 
 # The questions of a school that the shelf filters by.
 SCHOOL = ("inputs", "water_holder", "aggregate")
@@ -44,7 +45,7 @@ class SignUpForm(forms.Form):
         """Refuse an email that is taken."""
         email: str = self.cleaned_data["email"].lower()
         if User.objects.filter(email=email).exists():
-            raise forms.ValidationError("There is an account with this email. Sign in?")
+            raise forms.ValidationError(TAKEN)
         return email
 
     def clean(self) -> dict[str, Any]:

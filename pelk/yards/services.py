@@ -2,15 +2,28 @@
 
 from typing import Any
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
+from pelk.core.errors import PelkError
 from pelk.yards.models import Membership, User, Yard
+
+TAKEN = "There is an account with this email. Sign in?"
 
 
 @transaction.atomic
 def sign_up(*, email: str, password: str, yard_name: str) -> User:
-    """Save a new person with a yard of their own."""
-    user = User.objects.create_user(email=email, password=password)
+    """Save a new person with a yard of their own.
+
+    Raises
+    ------
+    PelkError
+        When somebody signed up with this email meanwhile.
+    """
+    try:
+        with transaction.atomic():
+            user = User.objects.create_user(email=email, password=password)
+    except IntegrityError as error:
+        raise PelkError(TAKEN, "email") from error
     yard = Yard.objects.create(name=yard_name)
     Membership.objects.create(user=user, yard=yard)
     return user

@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
+from pelk.core.errors import PelkError
 from pelk.ui.pages import way_back
 from pelk.yards.forms import SignUpForm, YardForm
 from pelk.yards.middleware import YardRequest
@@ -20,9 +21,13 @@ def sign_up_page(request: HttpRequest) -> HttpResponse:
     """Take in a new person and open their yard."""
     form = SignUpForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        user = sign_up(**form.cleaned_data)
-        login(request, user, "django.contrib.auth.backends.ModelBackend")
-        return redirect("shelf:list")
+        try:
+            user = sign_up(**form.cleaned_data)
+        except PelkError as error:
+            form.add_error("email", error.message)
+        else:
+            login(request, user, "django.contrib.auth.backends.ModelBackend")
+            return redirect("shelf:list")
     return render(request, "yards/sign_up.html", {"form": form})
 
 

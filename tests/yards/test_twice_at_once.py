@@ -20,8 +20,8 @@ from pelk.pots.services import answer, keep_group
 from pelk.shelf.models import Bag, LabReport, StockMove, Value
 from pelk.shelf.services.lab import decide, take_report
 from pelk.shelf.services.measures import keep_measure
-from pelk.yards.models import Yard
-from pelk.yards.services import keep_settings
+from pelk.yards.models import User, Yard
+from pelk.yards.services import keep_settings, sign_up
 from tests.factories import (
     make_bag,
     make_heap,
@@ -74,6 +74,14 @@ class TwiceAtOnce(TransactionTestCase):
         self.assertEqual(taken.count(), 1)
         self.assertAlmostEqual(Bag.objects.get(pk=bag.pk).left, 1.0 + taken.get().amount)
         self.assertEqual(Entry.objects.filter(text__endswith="to Cure").count(), 1)
+
+    def test_two_sign_up_with_one_email(self):
+        def sign(row):
+            sign_up(email="new@steps.example", password="a-long-one-0", yard_name="New")
+
+        troubles = self.at_once(User, self.user.pk, sign, sign)
+        self.assertEqual([t.path for t in troubles], ["email"])
+        self.assertEqual(Yard.objects.filter(name="New").count(), 1)
 
     def test_put_away_twice_is_said_once(self):
         batch = make_batch(recipe=make_recipe(self.user), by=self.user)

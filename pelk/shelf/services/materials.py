@@ -137,6 +137,7 @@ def add_own(
     like: Material | None = None, at: datetime | None = None,
 ) -> Material:  # fmt: skip
     """Add a material of the yard's own; without a `like` nothing of it is known yet."""
+    yard.lock()  # names are given out one after the other
     own = Material.objects.create(
         yard=yard, slug=_free_slug(yard, name), name=name[:NAME_LENGTH], family=family,
         role=role, like=like, search=name.lower(),
