@@ -82,11 +82,11 @@ def measure_core() -> None:
     """Print the central line, the fan, and the whole evaluation of twenty lines."""
     from pelk.bench.documents import read
     from pelk.bench.planning import as_plan
-    from pelk.core.course import Surroundings, course
-    from pelk.core.evaluate import evaluate
-    from pelk.core.fan import fan
-    from pelk.core.heap import heap_of
-    from pelk.core.materials import library
+    from pelk.core.evaluation.evaluate import evaluate
+    from pelk.core.materials.library import library
+    from pelk.core.simulation.ensemble import fan
+    from pelk.core.simulation.initial_state import heap_of
+    from pelk.core.simulation.run import Surroundings, course
     from tests.factories import mix
 
     shelf = library()
@@ -122,7 +122,13 @@ def measure_proposals() -> None:
     """Print the least-cost programme of 40 materials against the bare solver."""
     from scipy.optimize import milp
 
-    from pelk.core.programme import Row, Variable, arrays_of, milp_arguments, solve
+    from pelk.core.base.integer_programme import (
+        Row,
+        Variable,
+        arrays_of,
+        milp_arguments,
+        solve,
+    )
 
     rng = np.random.default_rng(1)
     elements = ("N", "P", "K", "Ca", "Mg", "S", "salts")
@@ -151,11 +157,11 @@ def measure_proposals() -> None:
 
 def measure_cure() -> None:
     """Print the re-fit of fifty readings, and how many simulated heaps the forecast covers."""
-    from pelk.core.evaluate import evaluate
-    from pelk.core.forecast import Seen
-    from pelk.core.materials import library
-    from pelk.core.refit import PhReading, refit
-    from pelk.core.simulated_heap import true_course, true_ph, truth_of
+    from pelk.core.evaluation.evaluate import evaluate
+    from pelk.core.materials.library import library
+    from pelk.core.simulation.calibration import PhReading, refit
+    from pelk.core.simulation.forecast import Seen
+    from pelk.core.simulation.synthetic_heap import true_course, true_ph, truth_of
     from tests.core.mixes import plan
 
     mixes = (
@@ -282,8 +288,8 @@ def main() -> None:
     call_command("migrate", verbosity=0)
     from pelk.bench.documents import read
     from pelk.bench.planning import as_plan
-    from pelk.core.evaluate import evaluate
-    from pelk.core.materials import library
+    from pelk.core.evaluation.evaluate import evaluate
+    from pelk.core.materials.library import library
     from tests.factories import make_heap, make_reading, make_user, mix
 
     user = make_user()

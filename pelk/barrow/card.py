@@ -8,12 +8,12 @@ from typing import Any
 
 from pelk.barrow.models import Batch, Tick
 from pelk.bench.reading import KEYS
-from pelk.core.cautions import Caution
-from pelk.core.doses import DoseLine
-from pelk.core.evaluate import Evaluation
-from pelk.core.loads import barrow_loads
-from pelk.core.materials import Material as CoreMaterial
-from pelk.core.mixing import (
+from pelk.core.evaluation.cautions import Caution
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.vessels.dose_amounts import DoseLine
+from pelk.core.vessels.loads import barrow_loads
+from pelk.core.vessels.order_of_work import (
     BLEND,
     DAMP,
     FEEL,

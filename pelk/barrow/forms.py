@@ -8,7 +8,7 @@ from django import forms
 
 from pelk.barrow.models import Batch
 from pelk.barrow.vessels import VESSELS, MixedIn
-from pelk.core.evaluate import Evaluation
+from pelk.core.evaluation.evaluate import Evaluation
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes

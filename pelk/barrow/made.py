@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from pelk.barrow.models import Batch
-from pelk.core.evaluate import Evaluation
-from pelk.core.quantities import written_ph
+from pelk.core.base.quantities import written_ph
+from pelk.core.evaluation.evaluate import Evaluation
 from pelk.ui.numbers import sig
 
 

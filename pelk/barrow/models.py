@@ -16,13 +16,13 @@ from django.utils import timezone
 from pelk.bench.documents import MixDocument, read
 from pelk.bench.models import Recipe
 from pelk.bench.planning import as_plan
-from pelk.core.evaluate import Evaluation, evaluate
-from pelk.core.fan import SAMPLES
-from pelk.core.forecast import Seen
-from pelk.core.made import as_made
-from pelk.core.materials import Material as CoreMaterial
-from pelk.core.materials import Range
-from pelk.core.plans import Plan
+from pelk.core.evaluation.evaluate import Evaluation, evaluate
+from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.library import Range
+from pelk.core.plans.as_mixed import as_made
+from pelk.core.plans.plan import Plan
+from pelk.core.simulation.ensemble import SAMPLES
+from pelk.core.simulation.forecast import Seen
 from pelk.ui.units import Measures
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from pelk.core.curing import is_fed
-from pelk.core.evaluate import Evaluation
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.simulation.readiness import is_fed
 
 
 def outlook_of(evaluation: Evaluation) -> dict[str, Any]:

@@ -16,9 +16,9 @@ from pelk.barrow.vessels import NO_LIMIT_KG, MixedIn
 from pelk.bench.documents import write
 from pelk.bench.models import Recipe
 from pelk.bench.selectors import evaluated, materials_of, uses_of
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import Evaluation
-from pelk.core.report import report
+from pelk.core.base.errors import PelkError
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.evaluation.report import report
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.shelf.later import Use

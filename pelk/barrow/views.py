@@ -21,8 +21,8 @@ from pelk.bench.documents import DocumentError
 from pelk.bench.models import Recipe
 from pelk.bench.reading import reading
 from pelk.bench.selectors import evaluated
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import Evaluation, evaluate
+from pelk.core.base.errors import PelkError
+from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
 from pelk.ui.square_code import square_code

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from pelk.bench.forms import BenchForm
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import Evaluation
-from pelk.core.volumes import top_up
+from pelk.core.base.errors import PelkError
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.vessels.volumes import top_up
 from pelk.ui.numbers import read_number
 from pelk.ui.units import Measures, sizes
 

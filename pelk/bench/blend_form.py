@@ -8,8 +8,8 @@ from typing import Any
 
 from django import forms
 
-from pelk.core.crops import library as crops
-from pelk.core.materials import Material
+from pelk.core.crops.groups import library as crops
+from pelk.core.materials.library import Material
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.selectors import known_materials, slug_named
 from pelk.ui.units import sizes

@@ -8,7 +8,12 @@ from datetime import date
 from decimal import Decimal
 
 from pelk.bench.blend_form import SACKS, BlendForm
-from pelk.core.blends import (
+from pelk.core.base.figures import Figure, Input, figure
+from pelk.core.base.quantities import Quantity
+from pelk.core.crops.groups import Crop, season_demand
+from pelk.core.crops.groups import crop as crop_of
+from pelk.core.evaluation.cautions import Caution
+from pelk.core.lab.blends import (
     Blend,
     blend_of,
     blend_released,
@@ -16,14 +21,9 @@ from pelk.core.blends import (
     lacks_beside,
     tub_weeks,
 )
-from pelk.core.cautions import Caution
-from pelk.core.crops import Crop, season_demand
-from pelk.core.crops import crop as crop_of
-from pelk.core.figures import Figure, Input, figure
-from pelk.core.materials import Material
-from pelk.core.quantities import Quantity
-from pelk.core.release import MONTH_DAYS, daily_temperatures
-from pelk.core.stock import unit_prices
+from pelk.core.materials.bags import unit_prices
+from pelk.core.materials.library import Material
+from pelk.core.release.nitrogen_curves import MONTH_DAYS, daily_temperatures
 from pelk.shelf.figures import season_start
 from pelk.shelf.reading import handling_cautions
 from pelk.shelf.selectors import known_materials, packages_of

@@ -9,7 +9,7 @@ from pelk.bench.documents import DocumentError
 from pelk.bench.models import RecipeVersion
 from pelk.bench.reading import Reading, reading
 from pelk.bench.selectors import evaluated
-from pelk.core.evaluate import Evaluation
+from pelk.core.evaluation.evaluate import Evaluation
 from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale
 from pelk.ui.textures import texture_of

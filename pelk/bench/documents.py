@@ -10,7 +10,7 @@ from typing import Any, Literal
 import msgspec
 from msgspec import UNSET, Struct, UnsetType
 
-from pelk.core.errors import PelkError
+from pelk.core.base.errors import PelkError
 
 FORMAT = "pelk.mix/1"
 WORDS = {"moisture": "dry, moist, wet", "inoculum": "none, some, rich"}

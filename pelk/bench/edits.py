@@ -9,10 +9,10 @@ from typing import TypeVar
 from django.http import QueryDict
 
 from pelk.bench.forms import VOLUME_WAYS, BenchForm, DoseRow, PartRow
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import Evaluation
-from pelk.core.measures import rate_from_area
-from pelk.core.recipe_edits import rebalanced
+from pelk.core.base.errors import PelkError
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.materials.measures import rate_from_area
+from pelk.core.plans.rebalance import rebalanced
 from pelk.ui.numbers import read_count, read_number, sig
 from pelk.ui.units import sizes
 

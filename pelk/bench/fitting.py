@@ -10,11 +10,11 @@ from django.http import QueryDict
 from pelk.bench.documents import DocumentError, MixDocument
 from pelk.bench.forms import BenchForm, DoseRow
 from pelk.bench.planning import as_plan
-from pelk.core.aim import aim_for
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import evaluate
-from pelk.core.materials import Material as CoreMaterial
-from pelk.core.proposals import Goal, propose
+from pelk.core.advice.ph_on_a_day import aim_for
+from pelk.core.advice.proposals import Goal, propose
+from pelk.core.base.errors import PelkError
+from pelk.core.evaluation.evaluate import evaluate
+from pelk.core.materials.library import Material as CoreMaterial
 from pelk.shelf.models import Material, cores_of
 from pelk.shelf.selectors import packages_of, shelf_slugs
 from pelk.ui.numbers import read_number, sig

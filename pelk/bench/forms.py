@@ -21,8 +21,8 @@ from pelk.bench.documents import (
     PartDocument,
     VesselsDocument,
 )
-from pelk.core.errors import PelkError
-from pelk.core.plans import INOCULUM
+from pelk.core.base.errors import PelkError
+from pelk.core.plans.plan import INOCULUM
 from pelk.ui.numbers import read_counts, read_number, sig
 
 ROWS_MAX = 60

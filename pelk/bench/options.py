@@ -8,11 +8,11 @@ from django.utils.safestring import SafeString
 
 from pelk.bench.fitting import FROM, MINIMISE
 from pelk.bench.forms import HOW, MOISTURES, VOLUME_WAYS, WAYS
-from pelk.core.crops import library as crops
-from pelk.core.materials import short_name
-from pelk.core.plans import INOCULUM
-from pelk.core.schools import CHOICES
-from pelk.core.vessels import VesselKind, kinds
+from pelk.core.crops.groups import library as crops
+from pelk.core.materials.feeding_styles import CHOICES
+from pelk.core.materials.library import short_name
+from pelk.core.plans.plan import INOCULUM
+from pelk.core.vessels.trade_pots import VesselKind, kinds
 from pelk.ui.charge_units import AS, UNITS
 from pelk.ui.numbers import sig
 from pelk.ui.units import OFFERED, SPACE_NAMES

@@ -16,13 +16,8 @@ from pelk.bench.documents import (
     VesselsDocument,
     shape_problem,
 )
-from pelk.core.analysis import FACTS, refuse_the_impossible
-from pelk.core.crops import crop
-from pelk.core.errors import PelkError
-from pelk.core.materials import Material, Range, checked
-from pelk.core.plan_checks import CONDITIONS, MONTHS
-from pelk.core.plans import Batch, Conditions, Dose, Part, Plan, Vessels
-from pelk.core.quantities import (
+from pelk.core.base.errors import PelkError
+from pelk.core.base.quantities import (
     COUNT,
     DAYS,
     DOSE_AMOUNT,
@@ -34,7 +29,12 @@ from pelk.core.quantities import (
     TEMPERATURE,
     VESSEL_VOLUME,
 )
-from pelk.core.schools import CHOICES, School
+from pelk.core.crops.groups import crop
+from pelk.core.evaluation.plan_checks import CONDITIONS, MONTHS
+from pelk.core.materials.facts import FACTS, refuse_the_impossible
+from pelk.core.materials.feeding_styles import CHOICES, School
+from pelk.core.materials.library import Material, Range, checked
+from pelk.core.plans.plan import Batch, Conditions, Dose, Part, Plan, Vessels
 from pelk.ui.units import litres, read_dose_unit
 
 PERCENT_SLACK = 0.5

@@ -13,17 +13,17 @@ from msgspec import UNSET
 from pelk.bench import sums
 from pelk.bench.documents import MixDocument
 from pelk.bench.verdicts import ELEMENTS, Verdict, verdicts
-from pelk.core.cautions import Caution
-from pelk.core.cost import Package
-from pelk.core.evaluate import Evaluation
-from pelk.core.figures import Figure
-from pelk.core.forecast import Forecast
-from pelk.core.ledger import ElementLedger
-from pelk.core.loads import Loads, barrow_loads
-from pelk.core.materials import Range
-from pelk.core.schools import School
-from pelk.core.traces import NAMES as TRACE_NAMES
-from pelk.core.traces import covers_traces, trace_state
+from pelk.core.base.figures import Figure
+from pelk.core.evaluation.cautions import Caution
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.evaluation.season_supply import ElementLedger
+from pelk.core.evaluation.trace_elements import NAMES as TRACE_NAMES
+from pelk.core.evaluation.trace_elements import covers_traces, trace_state
+from pelk.core.materials.cost import Package
+from pelk.core.materials.feeding_styles import School
+from pelk.core.materials.library import Range
+from pelk.core.simulation.forecast import Forecast
+from pelk.core.vessels.loads import Loads, barrow_loads
 from pelk.ui.charge_units import ChargeUnits
 from pelk.ui.charts import ChargeBar, Stuff, charge_bar, soil_bar
 from pelk.ui.cutaway import Cutaway, Layer, Sprinkle, cutaway

@@ -6,12 +6,12 @@ from typing import Any
 from pelk.bench.documents import DocumentError, MixDocument
 from pelk.bench.models import Recipe
 from pelk.bench.planning import as_plan
-from pelk.core.cost import Package
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import Evaluation, evaluate
-from pelk.core.fan import SAMPLES
-from pelk.core.report import report
-from pelk.core.sensitivity import Change, what_changes
+from pelk.core.base.errors import PelkError
+from pelk.core.evaluation.evaluate import Evaluation, evaluate
+from pelk.core.evaluation.report import report
+from pelk.core.evaluation.sensitivity import Change, what_changes
+from pelk.core.materials.cost import Package
+from pelk.core.simulation.ensemble import SAMPLES
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.later import Need, Place, Use
 from pelk.shelf.models import Material

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
-from pelk.core.curing import HELD_UP
-from pelk.core.evaluate import Evaluation
-from pelk.core.forecast import Forecast
-from pelk.core.ledger import ElementLedger, Ledger
-from pelk.core.quantities import written_ph
+from pelk.core.base.quantities import written_ph
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.evaluation.season_supply import ElementLedger, Ledger
+from pelk.core.simulation.forecast import Forecast
+from pelk.core.simulation.readiness import HELD_UP
 
 ELEMENTS = {
     "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",

@@ -3,7 +3,7 @@
 from datetime import datetime, timedelta
 from decimal import Decimal
 
-from pelk.core.weighing import density_of, volume_of, weighed
+from pelk.core.materials.weighing import density_of, volume_of, weighed
 from pelk.shelf.forms.materials import LabelForm
 from pelk.shelf.models import Material
 from pelk.shelf.services.bags import Printed, buy

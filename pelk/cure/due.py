@@ -9,7 +9,7 @@ from datetime import date, timedelta
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
-from pelk.core.schedule import MOISTEN, PLANT, PROBE, TURN, Due, schedule
+from pelk.core.curing.schedule import MOISTEN, PLANT, PROBE, TURN, Due, schedule
 from pelk.cure.models import Decision
 from pelk.yards.models import Yard
 

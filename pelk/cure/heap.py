@@ -7,11 +7,11 @@ from django.utils.html import format_html
 
 from pelk.barrow.models import Batch
 from pelk.bench.verdicts import Verdict
-from pelk.core.evaluate import Evaluation
-from pelk.core.forecast import Forecast
-from pelk.core.materials import Material as CoreMaterial
-from pelk.core.quantities import written_ph
-from pelk.core.redose import WORK_DAYS, redose
+from pelk.core.advice.redose import WORK_DAYS, redose
+from pelk.core.base.quantities import written_ph
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.simulation.forecast import Forecast
 from pelk.cure.models import Reading, SproutTest
 from pelk.ui.numbers import sig
 

@@ -6,12 +6,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from pelk.barrow.models import Batch
-from pelk.core.course import Surroundings
-from pelk.core.evaluate import Evaluation
-from pelk.core.forecast import Seen
-from pelk.core.heap import starting_at
-from pelk.core.plans import MOISTURE
-from pelk.core.refit import PhReading, Refit, refit
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.plans.plan import MOISTURE
+from pelk.core.simulation.calibration import PhReading, Refit, refit
+from pelk.core.simulation.forecast import Seen
+from pelk.core.simulation.initial_state import starting_at
+from pelk.core.simulation.run import Surroundings
 from pelk.cure.models import MeterCheckRow, Reading
 
 # A reading this early is where the heap starts; later ones teach how it goes on.

@@ -10,8 +10,8 @@ from django.db import models
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
-from pelk.core.curing import germination_index
-from pelk.core.meters import GOOD_FOR_DAYS, MeterCheck, check_meter
+from pelk.core.acid_base.ph_meters import GOOD_FOR_DAYS, MeterCheck, check_meter
+from pelk.core.simulation.readiness import germination_index
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from pelk.core.evaluate import Evaluation
+from pelk.core.evaluation.evaluate import Evaluation
 from pelk.cure.models import Reading
 
 BUCKET_L = 10.0

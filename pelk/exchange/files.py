@@ -10,7 +10,7 @@ from math import isfinite
 from pathlib import Path
 from typing import Any
 
-from pelk.core.errors import PelkError
+from pelk.core.base.errors import PelkError
 
 BAD_INPUT, NO_ANSWER = 2, 3
 LONGEST_WHOLE = 18

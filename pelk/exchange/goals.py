@@ -16,12 +16,12 @@ from pelk.bench.documents import (
     shape_problem,
     write,
 )
-from pelk.core.cost import Package
-from pelk.core.errors import PelkError
-from pelk.core.materials import Material
-from pelk.core.measures import grams_in
-from pelk.core.proposals import Goal, Proposal
-from pelk.core.schools import School
+from pelk.core.advice.proposals import Goal, Proposal
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.cost import Package
+from pelk.core.materials.feeding_styles import School
+from pelk.core.materials.library import Material
+from pelk.core.materials.measures import grams_in
 from pelk.ui.units import read_dose_unit
 
 FORMAT = "pelk.goal/1"

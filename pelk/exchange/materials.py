@@ -18,9 +18,9 @@ from typing import Any
 import msgspec
 
 from pelk.bench.planning import MARKS_OF_VALUES, own_material
-from pelk.core.analysis import FACTS, value_of
-from pelk.core.errors import PelkError
-from pelk.core.materials import Ground, Material, Range
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.facts import FACTS, value_of
+from pelk.core.materials.library import Ground, Material, Range
 from pelk.exchange.files import parsed, refuse_odd_values
 from pelk.shelf.models import Material as Row
 from pelk.shelf.models import cores_of

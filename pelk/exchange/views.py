@@ -9,8 +9,8 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_safe
 
-from pelk.core.errors import PelkError
-from pelk.core.materials import Material as CoreMaterial
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.library import Material as CoreMaterial
 from pelk.exchange.materials import Preview, as_csv, as_json, preview
 from pelk.shelf.models import Material, cores_of
 from pelk.shelf.services.intake import take_in

@@ -10,17 +10,17 @@ import msgspec
 from django import forms
 
 from pelk.bench.documents import MixDocument, PartDocument
-from pelk.core.drainage import (
+from pelk.core.base.errors import PelkError
+from pelk.core.evaluation.evaluate import Evaluation, evaluate
+from pelk.core.materials.library import Material, Range, library
+from pelk.core.vessels.drainage import (
     AIR_OF_GROUP,
     aggregate_for,
     drain_test,
     pot_advice,
     wanted_air,
 )
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import Evaluation, evaluate
-from pelk.core.materials import Material, Range, library
-from pelk.core.watering import PotWeight, days_between, pot_weight, water_taken
+from pelk.core.vessels.watering import PotWeight, days_between, pot_weight, water_taken
 from pelk.pots.models import POT_WORDS, PotDeed, PotFill, PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.selectors import known_materials

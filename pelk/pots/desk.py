@@ -7,10 +7,14 @@ from typing import Any
 
 from django import forms
 
-from pelk.core.buffering import blend_curve
-from pelk.core.errors import PelkError
-from pelk.core.materials import Material, library
-from pelk.core.ph_desk import (
+from pelk.core.acid_base.buffering import blend_curve
+from pelk.core.acid_base.water import (
+    Water,
+    alkalinity_from_ppm,
+    drift_per_month,
+    strong_acid_for,
+)
+from pelk.core.advice.ph_desk import (
     ACIDS,
     SOILS,
     Way,
@@ -20,9 +24,10 @@ from pelk.core.ph_desk import (
     soil_heap,
     ways_to,
 )  # fmt: skip
-from pelk.core.stock import unit_prices
-from pelk.core.vessels import filled_volume
-from pelk.core.water import Water, alkalinity_from_ppm, drift_per_month, strong_acid_for
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.bags import unit_prices
+from pelk.core.materials.library import Material, library
+from pelk.core.vessels.trade_pots import filled_volume
 from pelk.pots.models import PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.models import ShelfItem

@@ -8,21 +8,21 @@ from datetime import date, timedelta
 
 import msgspec
 
-from pelk.core.crops import crop
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import evaluate
-from pelk.core.feeding_plan import (
+from pelk.core.advice.feeding_plan import (
     AFTER_LAST_DAYS,
     PERENNIAL,
     FeedingPlan,
     grows_from,
     plan_feeding,
 )
-from pelk.core.feeds import Feed, Feeding, Pots
-from pelk.core.ledger import ElementLedger
-from pelk.core.materials import Material
-from pelk.core.planting import diameter_of
-from pelk.core.schools import School, is_plant_or_mineral
+from pelk.core.advice.feeding_rows import Feed, Feeding, Pots
+from pelk.core.base.errors import PelkError
+from pelk.core.crops.groups import crop
+from pelk.core.evaluation.evaluate import evaluate
+from pelk.core.evaluation.season_supply import ElementLedger
+from pelk.core.materials.feeding_styles import School, is_plant_or_mineral
+from pelk.core.materials.library import Material
+from pelk.core.vessels.planting import diameter_of
 from pelk.cure.calendars import DayEvent
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.selectors import known_materials, shelf_slugs

@@ -8,9 +8,9 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
-from pelk.core.crops import library as crops
-from pelk.core.feeding import TEA_MOST_HOURS, tea
-from pelk.core.vessels import filled_volume, kinds, volume_by_size
+from pelk.core.crops.feeding_rules import TEA_MOST_HOURS, tea
+from pelk.core.crops.groups import library as crops
+from pelk.core.vessels.trade_pots import filled_volume, kinds, volume_by_size
 from pelk.pots.feeding import DRESSINGS, LIQUIDS
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors

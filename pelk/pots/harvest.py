@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date
 
-from pelk.core.crops import crop
-from pelk.core.harvest_guard import Guard, Manured, harvest_guards
+from pelk.core.crops.groups import crop
+from pelk.core.crops.harvest_guard import Guard, Manured, harvest_guards
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 
 METAL_NAMES = {"As": "arsenic", "Cd": "cadmium", "Pb": "lead", "Zn": "zinc", "Cu": "copper", "Ni": "nickel",

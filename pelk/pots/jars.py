@@ -10,9 +10,9 @@ import numpy as np
 from django import forms
 from django.utils import timezone
 
-from pelk.core.errors import PelkError
-from pelk.core.jars import FACTORS, jar_dose, jar_doses
-from pelk.core.materials import Material
+from pelk.core.advice.jar_tests import FACTORS, jar_dose, jar_doses
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.library import Material
 from pelk.pots.models import JarTest
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.models import Material as MaterialRow

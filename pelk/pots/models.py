@@ -7,9 +7,9 @@ from django.urls import reverse
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
-from pelk.core.plans import Vessels
-from pelk.core.planting import surface_by_height, surface_of
-from pelk.core.vessels import filled_volume, kinds
+from pelk.core.plans.plan import Vessels
+from pelk.core.vessels.planting import surface_by_height, surface_of
+from pelk.core.vessels.trade_pots import filled_volume, kinds
 from pelk.yards.models import YardScoped
 
 # What the core calls a pot, where a grower says it otherwise.

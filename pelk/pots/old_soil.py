@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from pelk.bench.documents import DoseDocument, MixDocument, PartDocument
-from pelk.core.analysis import CONTENTS
-from pelk.core.crops import crop
-from pelk.core.errors import PelkError
-from pelk.core.inspection import Decision, Inspection, decide
-from pelk.core.inspection_steps import (
+from pelk.core.base.errors import PelkError
+from pelk.core.crops.groups import crop
+from pelk.core.materials.facts import CONTENTS
+from pelk.core.old_soil.inspection import Decision, Inspection, decide
+from pelk.core.old_soil.prescription import Prescription, prescribe
+from pelk.core.old_soil.questions import (
     GOES_TO,
     ROUTE_STEPS,
     STEPS,
@@ -19,8 +20,7 @@ from pelk.core.inspection_steps import (
     next_step,
     what_would_change,
 )  # fmt: skip
-from pelk.core.planting import diameter_of, surface_of
-from pelk.core.revival import Prescription, prescribe
+from pelk.core.vessels.planting import diameter_of, surface_of
 from pelk.pots.models import POT_WORDS, OldSoil
 
 # What a route is called, and how it is marked.

@@ -9,7 +9,7 @@ from types import SimpleNamespace
 from django.db.models import Sum
 
 from pelk.barrow.models import Batch
-from pelk.core.planting import own_correction
+from pelk.core.vessels.planting import own_correction
 from pelk.pots.models import OldSoil, PotFill, PotGroup
 from pelk.ui.numbers import read_count
 from pelk.ui.pot_picture import PotLayer

@@ -7,10 +7,10 @@ from typing import Any
 
 from django import forms
 
-from pelk.core.demand import HELD_BACK, winter_drainage
-from pelk.core.feeding import WinterRule, winter_rule
-from pelk.core.feeding_plan import AWAKE_C
-from pelk.core.watering import water_taken
+from pelk.core.advice.feeding_plan import AWAKE_C
+from pelk.core.crops.demand import HELD_BACK, winter_drainage
+from pelk.core.crops.feeding_rules import WinterRule, winter_rule
+from pelk.core.vessels.watering import water_taken
 from pelk.pots.models import PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
 

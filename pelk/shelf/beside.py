@@ -8,10 +8,10 @@ from decimal import Decimal
 
 import numpy as np
 
-from pelk.core.errors import UnknownError
-from pelk.core.jobs import Job, changes, job_of
-from pelk.core.materials import Material as CoreMaterial
-from pelk.core.release import nitrogen_released
+from pelk.core.base.errors import UnknownError
+from pelk.core.lab.substitutes import Job, changes, job_of
+from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.release.nitrogen_curves import nitrogen_released
 from pelk.shelf.models import Bag, cores_of
 from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from io import BytesIO, StringIO
 
-from pelk.core.cost import cost
+from pelk.core.materials.cost import cost
 from pelk.shelf.later import Need, needs_of
 from pelk.shelf.models import Bag, Material, ShelfItem
 from pelk.shelf.selectors import known_materials

@@ -8,15 +8,19 @@ from decimal import Decimal
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.contributions import lasting_meq_per_g
-from pelk.core.elements import CACO3_G_PER_EQ, base_meq_per_g
-from pelk.core.errors import UnknownError
-from pelk.core.figures import Figure, Input, figure
-from pelk.core.materials import Material as CoreMaterial
-from pelk.core.measures import CUP_ML, grams_in, yard_measures
-from pelk.core.quantities import Quantity
-from pelk.core.release import MONTH_DAYS, daily_temperatures, nitrogen_released
-from pelk.core.stock import unit_prices
+from pelk.core.acid_base.contributions import lasting_meq_per_g
+from pelk.core.base.elements import CACO3_G_PER_EQ, base_meq_per_g
+from pelk.core.base.errors import UnknownError
+from pelk.core.base.figures import Figure, Input, figure
+from pelk.core.base.quantities import Quantity
+from pelk.core.materials.bags import unit_prices
+from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.measures import CUP_ML, grams_in, yard_measures
+from pelk.core.release.nitrogen_curves import (
+    MONTH_DAYS,
+    daily_temperatures,
+    nitrogen_released,
+)
 from pelk.shelf.models import Bag
 from pelk.ui.numbers import sig
 from pelk.yards.models import Yard

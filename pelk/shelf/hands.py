@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from pelk.core.errors import UnknownError
-from pelk.core.materials import Range
-from pelk.core.measures import yard_measures
-from pelk.core.weighing import Weighed
+from pelk.core.base.errors import UnknownError
+from pelk.core.materials.library import Range
+from pelk.core.materials.measures import yard_measures
+from pelk.core.materials.weighing import Weighed
 from pelk.shelf.models import HandMeasure, Material, ShelfItem, cores_of
 from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale, Tick, round_step, steps

@@ -10,8 +10,8 @@ from django.core.paginator import Page
 from django.db.models import Exists, FilteredRelation, OuterRef, Q
 from django.http import QueryDict
 
-from pelk.core.materials import library
-from pelk.core.schools import School
+from pelk.core.materials.feeding_styles import School
+from pelk.core.materials.library import library
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.models import Material, MaterialQuerySet, ShelfItem, cores_of
 from pelk.ui.pages import page_without_total

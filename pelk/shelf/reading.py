@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from pelk.core.analysis import Fact
-from pelk.core.cautions import Caution, Line, fired
-from pelk.core.figures import Figure
-from pelk.core.jobs import NAMES, Job, Substitute, job_of, substitutes
-from pelk.core.materials import Material as CoreMaterial
-from pelk.core.release import nitrogen_released
-from pelk.core.sources import Source
-from pelk.core.stock import NITROGEN_AT_LEAST_PCT
+from pelk.core.base.figures import Figure
+from pelk.core.base.sources import Source
+from pelk.core.evaluation.cautions import Caution, Line, fired
+from pelk.core.lab.substitutes import NAMES, Job, Substitute, job_of, substitutes
+from pelk.core.materials.bags import NITROGEN_AT_LEAST_PCT
+from pelk.core.materials.facts import Fact
+from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.release.nitrogen_curves import nitrogen_released
 from pelk.shelf.figures import SEASON_DAYS, figures_of, season_start, season_temperatures
 from pelk.shelf.later import Place, places_of
 from pelk.shelf.listing import refused_by, unit_price

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from pelk.core.analysis import FACTS
-from pelk.core.materials import Range
+from pelk.core.materials.facts import FACTS
+from pelk.core.materials.library import Range
 from pelk.shelf.models import LabReport
 from pelk.shelf.selectors import KEEP, LEAVE, ReportRow, rows_of_report
 from pelk.ui.numbers import sig

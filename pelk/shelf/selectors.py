@@ -7,11 +7,11 @@ from dataclasses import dataclass, replace
 
 from django.db.models import Q
 
-from pelk.core.analysis import FACTS, value_of
-from pelk.core.cost import Package
-from pelk.core.errors import PelkError
-from pelk.core.lab_reports import Mapped, mapped, read_report
-from pelk.core.materials import Range
+from pelk.core.base.errors import PelkError
+from pelk.core.lab.lab_reports import Mapped, mapped, read_report
+from pelk.core.materials.cost import Package
+from pelk.core.materials.facts import FACTS, value_of
+from pelk.core.materials.library import Range
 from pelk.shelf.models import Bag, LabReport, Material, ShelfItem, cores_of
 from pelk.shelf.models.bags import package_holding
 from pelk.yards.models import Yard

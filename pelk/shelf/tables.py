@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 from datetime import date
 
-from pelk.core.analysis import CONTENTS, FACTS, Fact, value_of
-from pelk.core.elements import LABEL_OXIDE, element_in_oxide
-from pelk.core.materials import Ground, Material, Range
+from pelk.core.base.elements import LABEL_OXIDE, element_in_oxide
+from pelk.core.materials.facts import CONTENTS, FACTS, Fact, value_of
+from pelk.core.materials.library import Ground, Material, Range
 from pelk.ui.numbers import sig
 
 # Below this share a content reads better in mg/kg.

@@ -7,7 +7,7 @@ from functools import cache
 from importlib import import_module
 
 import pelk.core
-from pelk.core.sources import Source, citations, library
+from pelk.core.base.sources import Source, citations, library
 
 
 @cache
@@ -26,8 +26,9 @@ def methods_by_source() -> dict[str, list[tuple[str, str, str]]]:
 def core_methods() -> list[Callable[..., object]]:
     """Return every public function of the core, in order of module and name."""
     modules = [
-        import_module(f"pelk.core.{info.name}")
-        for info in pkgutil.iter_modules(pelk.core.__path__)
+        import_module(info.name)
+        for info in pkgutil.walk_packages(pelk.core.__path__, "pelk.core.")
+        if not info.ispkg
     ]
     return [
         function

@@ -4,7 +4,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from pelk.core.sources import MARKS, library
+from pelk.core.base.sources import MARKS, library
 from pelk.sources.selectors import methods_by_source
 
 

@@ -9,7 +9,7 @@ from django.urls import reverse
 
 from pelk.barrow.models import Batch
 from pelk.bench.models import Recipe
-from pelk.core.weather import weather_says
+from pelk.core.curing.weather import weather_says
 from pelk.cure.due import SOON, DueRow, due_of_heaps, heaps_of
 from pelk.cure.models import Reading
 from pelk.log.models import Entry

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from pelk.core.feeding_plan import FeedingPlan
+from pelk.core.advice.feeding_plan import FeedingPlan
 
 WIDTH, HEIGHT, LEFT, TOP, BASE = 600, 240, 40, 22, 200
 LANES = {

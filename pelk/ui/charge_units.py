@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from pelk.core.elements import LABEL_OXIDE, element_in_oxide
+from pelk.core.base.elements import LABEL_OXIDE, element_in_oxide
 from pelk.ui.units import sizes
 
 UNITS = {"mg/L": "mg per litre", "g/pot": "g per pot", "lb/yd3": "lb per cubic yard"}

@@ -8,7 +8,7 @@ from datetime import date
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.release import MONTH_DAYS
+from pelk.core.release.nitrogen_curves import MONTH_DAYS
 from pelk.ui.scales import Scale, Tick, path
 
 Floats = NDArray[np.float64]

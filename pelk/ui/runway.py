@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.quantities import PH_TOLD, written_ph
+from pelk.core.base.quantities import PH_TOLD, written_ph
 from pelk.ui.scales import Scale, Tick, path, round_step, steps
 
 Floats = NDArray[np.float64]

@@ -6,9 +6,9 @@ The table of units is built once from pint; nothing asks pint in a loop.
 from collections.abc import Mapping
 from functools import cache
 
-from pelk.core.errors import PelkError
-from pelk.core.materials import Range
-from pelk.core.measures import DoseUnit, level_measures, yard_measures
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.library import Range
+from pelk.core.materials.measures import DoseUnit, level_measures, yard_measures
 from pelk.ui.numbers import fraction, sig
 
 # As written in recipes and files -> as pint knows it. Kitchen measures are US.

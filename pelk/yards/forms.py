@@ -6,8 +6,8 @@ from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
-from pelk.core.quantities import TEMPERATURE
-from pelk.core.schools import CHOICES
+from pelk.core.base.quantities import TEMPERATURE
+from pelk.core.materials.feeding_styles import CHOICES
 from pelk.ui.numbers import read_number
 from pelk.yards.models import MILD_NORMALS, User, Yard
 from pelk.yards.services import TAKEN

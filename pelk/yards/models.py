@@ -9,8 +9,8 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.utils import timezone
 
-from pelk.core.materials import Range
-from pelk.core.schools import School
+from pelk.core.materials.feeding_styles import School
+from pelk.core.materials.library import Range
 from pelk.ui.money import CURRENCIES, Money
 from pelk.ui.units import Measures
 

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.db import IntegrityError, transaction
 
-from pelk.core.errors import PelkError
+from pelk.core.base.errors import PelkError
 from pelk.yards.models import Membership, User, Yard
 
 TAKEN = "There is an account with this email. Sign in?"

@@ -8,7 +8,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
-from pelk.core.errors import PelkError
+from pelk.core.base.errors import PelkError
 from pelk.ui.pages import way_back
 from pelk.yards.forms import SignUpForm, YardForm
 from pelk.yards.middleware import YardRequest

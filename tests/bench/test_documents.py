@@ -4,8 +4,8 @@ from django.test import SimpleTestCase
 
 from pelk.bench.documents import DocumentError, read, write
 from pelk.bench.planning import as_plan
-from pelk.core.evaluate import evaluate
-from pelk.core.materials import library
+from pelk.core.evaluation.evaluate import evaluate
+from pelk.core.materials.library import library
 from tests.factories import mix
 
 BULK = [{"material": "perlite", "parts": 1}]

@@ -6,13 +6,13 @@ from pelk.bench.documents import read
 from pelk.bench.models import Recipe
 from pelk.bench.planning import as_plan
 from pelk.bench.starting_points import starting_points
-from pelk.core.aim import aim_for
-from pelk.core.crops import library as crops
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import evaluate
-from pelk.core.materials import library
-from pelk.core.plans import Conditions
-from pelk.core.recipe_edits import rebalanced
+from pelk.core.advice.ph_on_a_day import aim_for
+from pelk.core.base.errors import PelkError
+from pelk.core.crops.groups import library as crops
+from pelk.core.evaluation.evaluate import evaluate
+from pelk.core.materials.library import library
+from pelk.core.plans.plan import Conditions
+from pelk.core.plans.rebalance import rebalanced
 from tests.bench.test_bench import TYPED, BenchCase
 from tests.factories import make_bag, make_recipe, make_user, mix, yard_of
 

@@ -2,12 +2,12 @@
 
 from dataclasses import replace
 
-from pelk.core.evaluate import evaluate
-from pelk.core.heap import Heap, heap_of
-from pelk.core.materials import library
-from pelk.core.measures import DoseUnit
-from pelk.core.organic import OrganicN, ReleaseClass
-from pelk.core.plans import Batch, Dose, Part, Plan
+from pelk.core.evaluation.evaluate import evaluate
+from pelk.core.materials.library import library
+from pelk.core.materials.measures import DoseUnit
+from pelk.core.plans.plan import Batch, Dose, Part, Plan
+from pelk.core.release.organic_nitrogen import OrganicN, ReleaseClass
+from pelk.core.simulation.initial_state import Heap, heap_of
 
 G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
 GRAMS = DoseUnit("g", "mass", 1.0)

@@ -8,8 +8,10 @@ from math import inf, isfinite, nan
 import numpy as np
 from django.test import SimpleTestCase
 
-from pelk.core import crops, materials, sources, tables
-from pelk.core.errors import PelkError
+from pelk.core.base import sources, tables
+from pelk.core.base.errors import PelkError
+from pelk.core.crops import groups as crops
+from pelk.core.materials import library as materials
 from pelk.sources.selectors import core_methods
 
 
@@ -40,8 +42,8 @@ class Rubbish(SimpleTestCase):
     """Every method that takes plain numbers, one by one: refused by name, or finite."""
 
     # Called hundreds of times in an answer, with numbers that are checked already.
-    INNER = frozenset(["pelk.core.processes", "pelk.core.rates", "pelk.core.lanes",
-                       "pelk.core.nutrients"])  # fmt: skip
+    INNER = frozenset(["pelk.core.release.processes", "pelk.core.release.rate_factors", "pelk.core.base.arithmetic",
+                       "pelk.core.materials.totals"])  # fmt: skip
 
     def test_no_method_of_plain_numbers_answers_rubbish_with_rubbish(self):
         tried = 0

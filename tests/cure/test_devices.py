@@ -7,8 +7,8 @@ from threading import Thread
 from django.test import SimpleTestCase, TransactionTestCase, override_settings
 from django.utils import timezone
 
-from pelk.core.logger_csv import read_logger
-from pelk.core.simulated_heap import probed, truth_of
+from pelk.core.curing.logger_csv import read_logger
+from pelk.core.simulation.synthetic_heap import probed, truth_of
 from pelk.cure.devices.adapter import DeviceError, LineDevice, parsed, read_at
 from pelk.cure.devices.standins import DeviceServer, Pen, Scale
 from pelk.cure.models import Reading

@@ -6,7 +6,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
-from pelk.core.materials import library
+from pelk.core.materials.library import library
 from pelk.cure.heap import redose_say
 from pelk.cure.learning import learned
 from pelk.cure.models import CalendarFeed, HeapPhoto, Reading

@@ -5,7 +5,7 @@ import json
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
-from pelk.core.materials import library
+from pelk.core.materials.library import library
 from pelk.exchange.materials import as_csv, as_json, preview
 from pelk.shelf.models import Material, Value
 from tests.factories import make_user, say, yard_of

@@ -7,7 +7,7 @@ from unittest.mock import patch
 from django.core.management import call_command
 from django.test import SimpleTestCase
 
-from pelk.core.materials import library
+from pelk.core.materials.library import library
 from pelk.exchange.goals import as_goal, read_goal
 from tests.factories import mix
 

@@ -6,7 +6,7 @@ from django.test import SimpleTestCase, TestCase
 from django.utils import timezone
 
 from pelk.barrow.services import finish_batch, make_batch
-from pelk.core.inspection_steps import STEPS, inspected, next_step, what_would_change
+from pelk.core.old_soil.questions import STEPS, inspected, next_step, what_would_change
 from pelk.pots import services
 from pelk.pots.models import OldSoil, PotGroup
 from pelk.pots.old_soil import told

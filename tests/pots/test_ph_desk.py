@@ -2,9 +2,9 @@
 
 from django.test import SimpleTestCase, TestCase
 
-from pelk.core.errors import PelkError
-from pelk.core.materials import library
-from pelk.core.ph_desk import acid_for_can, bed_limit, instead_of_sulfur, ways_to
+from pelk.core.advice.ph_desk import acid_for_can, bed_limit, instead_of_sulfur, ways_to
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.library import library
 from tests.factories import make_bag, make_own_lime, make_pots, make_user
 
 SULFUR = ("sulfur-dusting", "sulfur-prill-90", "lime-calcitic-ground")

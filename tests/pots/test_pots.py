@@ -5,11 +5,16 @@ from datetime import timedelta
 from django.test import SimpleTestCase, TestCase
 from django.utils import timezone
 
-from pelk.core.crops import crop
-from pelk.core.errors import PelkError
-from pelk.core.plans import Vessels
-from pelk.core.planting import inoculant_for, own_correction, planting_need, surface_of
-from pelk.core.vessels import volume_by_size
+from pelk.core.base.errors import PelkError
+from pelk.core.crops.groups import crop
+from pelk.core.plans.plan import Vessels
+from pelk.core.vessels.planting import (
+    inoculant_for,
+    own_correction,
+    planting_need,
+    surface_of,
+)
+from pelk.core.vessels.trade_pots import volume_by_size
 from pelk.cure.due import heaps_of
 from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.selectors import heaps_left, layers_of

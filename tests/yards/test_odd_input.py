@@ -11,7 +11,7 @@ from django.core.exceptions import SuspiciousOperation
 from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
 
-from pelk.core.errors import PelkError
+from pelk.core.base.errors import PelkError
 from pelk.exchange.files import parsed, refuse_odd_values
 from pelk.ui.numbers import read_count, read_number
 from tests.factories import make_old_soil, make_pots, make_recipe, make_user

@@ -56,7 +56,7 @@ class Pages(TestCase):
     def test_every_work_has_a_page_with_what_rests_on_it(self):
         self.assertContains(self.client.get("/sources/"), "recalled from memory")
         page = self.client.get("/sources/plummer1982/")
-        self.assertContains(page, "pelk.core.buffering")
+        self.assertContains(page, "pelk.core.acid_base.buffering")
         self.assertContains(page, "alkalinity of pore water")
 
     def test_yard_measures_are_kept_and_cut_the_next_batch(self):

@@ -9,8 +9,8 @@ from pelk.barrow.models import Batch
 from pelk.barrow.services import discard_batch, finish_batch, make_batch, record_made
 from pelk.bench.models import Recipe
 from pelk.bench.services import plan_recipe, tag_recipe
-from pelk.core.errors import PelkError
-from pelk.core.materials import Range
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.library import Range
 from pelk.cure.models import PracticeHeap, Reading
 from pelk.cure.services.practice import begin, wait
 from pelk.cure.services.readings import correct_reading

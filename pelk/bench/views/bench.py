@@ -22,10 +22,10 @@ from pelk.bench.reading import KEYS, Reading, goal_of, reading
 from pelk.bench.selectors import changes_of, choices, evaluated
 from pelk.bench.starting_points import starting_points
 from pelk.bench.views.book import own_recipe
-from pelk.core.crops import library as crops
-from pelk.core.fan import SAMPLES
-from pelk.core.jobs import job_of
-from pelk.core.sensitivity import Change
+from pelk.core.crops.groups import library as crops
+from pelk.core.evaluation.sensitivity import Change
+from pelk.core.lab.substitutes import job_of
+from pelk.core.simulation.ensemble import SAMPLES
 from pelk.shelf.models import Material
 from pelk.shelf.reading import choices_for
 from pelk.shelf.selectors import known_materials, packages_of, slug_named

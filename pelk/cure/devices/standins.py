@@ -14,9 +14,9 @@ import numpy as np
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
-from pelk.core.forecast import Forecast
-from pelk.core.plans import MOISTURE
-from pelk.core.simulated_heap import (
+from pelk.core.plans.plan import MOISTURE
+from pelk.core.simulation.forecast import Forecast
+from pelk.core.simulation.synthetic_heap import (
     WEIGHT_SD,
     Truth,
     probed,

@@ -4,7 +4,7 @@ from secrets import randbelow
 
 from django.db import transaction
 
-from pelk.core.practice import LAST_DAY, Given, cases, pen_reading, played
+from pelk.core.curing.training_heap import LAST_DAY, Given, cases, pen_reading, played
 from pelk.cure.models import PracticeHeap
 from pelk.log.models import Station
 from pelk.log.services import record

@@ -9,9 +9,9 @@ from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.barrow.outlook import outlook_of
-from pelk.core.errors import PelkError
-from pelk.core.logger_csv import LoggedRow
-from pelk.core.schedule import MOISTEN, PROBE
+from pelk.core.base.errors import PelkError
+from pelk.core.curing.logger_csv import LoggedRow
+from pelk.core.curing.schedule import MOISTEN, PROBE
 from pelk.cure.due import due_rows
 from pelk.cure.learning import MOST, learned
 from pelk.cure.models import Decision, Reading

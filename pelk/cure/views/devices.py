@@ -11,7 +11,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from pelk.core.logger_csv import Logged, LoggedRow, read_logger
+from pelk.core.curing.logger_csv import Logged, LoggedRow, read_logger
 from pelk.cure.devices.adapter import DeviceError, DeviceReading, read_at
 from pelk.cure.moisture import squeeze_of
 from pelk.cure.services.readings import record_logged

@@ -12,10 +12,10 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.barrow.models import Batch
 from pelk.bench.fitting import LIMES, SULFURS
 from pelk.bench.reading import ahead_of, figures
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import Evaluation
-from pelk.core.figures import Figure
-from pelk.core.materials import library
+from pelk.core.base.errors import PelkError
+from pelk.core.base.figures import Figure
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.materials.library import library
 from pelk.cure.due import LATE, LATER, SOON, TODAY, due_rows
 from pelk.cure.forms import ReadingForm
 from pelk.cure.heap import RedoseSay, heap_verdicts, ready_rows, redose_say

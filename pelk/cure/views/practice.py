@@ -11,8 +11,16 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods
 
 from pelk.bench.reading import ahead_of
-from pelk.core.materials import library
-from pelk.core.practice import LAST_DAY, Case, Played, best_day, cases, planted, played
+from pelk.core.curing.training_heap import (
+    LAST_DAY,
+    Case,
+    Played,
+    best_day,
+    cases,
+    planted,
+    played,
+)
+from pelk.core.materials.library import library
 from pelk.cure.models import PracticeHeap
 from pelk.cure.services import practice as services
 from pelk.ui.numbers import read_number

@@ -8,7 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
-from pelk.core.schedule import PLANT
+from pelk.core.curing.schedule import PLANT
 from pelk.cure.models import Decision
 from pelk.cure.services import due as cure_due
 from pelk.log.models import Station

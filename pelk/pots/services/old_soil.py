@@ -9,8 +9,8 @@ from django.utils import timezone
 
 from pelk.bench.models import Recipe
 from pelk.bench.services import save_recipe
-from pelk.core.analysis import spread_of
-from pelk.core.inspection_steps import BY_KEY, UNKNOWN, next_step
+from pelk.core.materials.facts import spread_of
+from pelk.core.old_soil.questions import BY_KEY, UNKNOWN, next_step
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.pots.feeding import left_in

@@ -10,10 +10,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from pelk.core.crops import crop
-from pelk.core.inspection import is_same_family
-from pelk.core.planting import MULCH_CM, inoculant_for, planting_need
-from pelk.core.vessels import filled_volume
+from pelk.core.crops.groups import crop
+from pelk.core.old_soil.inspection import is_same_family
+from pelk.core.vessels.planting import MULCH_CM, inoculant_for, planting_need
+from pelk.core.vessels.trade_pots import filled_volume
 from pelk.pots import services
 from pelk.pots.feeding import FeedRow, due_of_pots, plan_of, rows_of, says
 from pelk.pots.forms import DeedForm, FillForm, GroupForm

@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from pelk.core.jars import FACTORS
+from pelk.core.advice.jar_tests import FACTORS
 from pelk.pots import services
 from pelk.pots.jars import JarForm, answer_of, jars_of, read_from
 from pelk.pots.models import JarTest

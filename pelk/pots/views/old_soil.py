@@ -8,8 +8,8 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from pelk.core.errors import PelkError
-from pelk.core.inspection_steps import BY_KEY, STEPS, UNKNOWN, families
+from pelk.core.base.errors import PelkError
+from pelk.core.old_soil.questions import BY_KEY, STEPS, UNKNOWN, families
 from pelk.pots import services
 from pelk.pots.forms import OldSoilForm
 from pelk.pots.models import OldSoil, PotGroup

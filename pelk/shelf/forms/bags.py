@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
-from pelk.core.stock import KINDS
+from pelk.core.materials.bags import KINDS
 from pelk.shelf.forms.fields import MoneyField, NumberField, mark_errors
 from pelk.shelf.forms.materials import LabelForm
 from pelk.shelf.models import Bag, Material

@@ -8,8 +8,8 @@ from django import forms
 from django.http import QueryDict
 from django.utils import timezone
 
-from pelk.core.lab_reports import BASES, METHODS, read_report
-from pelk.core.salts import METHODS as EC_METHODS
+from pelk.core.lab.lab_reports import BASES, METHODS, read_report
+from pelk.core.salts.salts import METHODS as EC_METHODS
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.forms.fields import mark_errors
 from pelk.shelf.models import Material, ShelfItem

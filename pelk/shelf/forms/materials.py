@@ -8,9 +8,9 @@ from typing import Any
 from django import forms
 from django.db import transaction
 
-from pelk.core.analysis import elements_of_label, spread_of
-from pelk.core.errors import PelkError
-from pelk.core.materials import Range
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.facts import elements_of_label, spread_of
+from pelk.core.materials.library import Range
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.models import Material

@@ -7,10 +7,16 @@ from typing import Any
 
 from django import forms
 
-from pelk.core.errors import PelkError
-from pelk.core.materials import Range
-from pelk.core.measures import CUP_ML, density_at_moisture
-from pelk.core.weighing import Weighed, density_of, moisture_by_drying, volume_of, weighed
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.library import Range
+from pelk.core.materials.measures import CUP_ML, density_at_moisture
+from pelk.core.materials.weighing import (
+    Weighed,
+    density_of,
+    moisture_by_drying,
+    volume_of,
+    weighed,
+)
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.hands import Kind, Ruler, ruler
 from pelk.shelf.models import HandMeasure, Material, ShelfItem, cores_of

@@ -6,9 +6,9 @@ from typing import Any
 
 from django import forms
 
-from pelk.core.analysis import Fact, spread_of
-from pelk.core.elements import LABEL_OXIDE, element_in_oxide
-from pelk.core.materials import Range
+from pelk.core.base.elements import LABEL_OXIDE, element_in_oxide
+from pelk.core.materials.facts import Fact, spread_of
+from pelk.core.materials.library import Range
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.models import Value
 from pelk.shelf.services.materials import Said

@@ -10,9 +10,9 @@ from django.db import models
 from django.urls import reverse
 from django.utils import timezone
 
-from pelk.core.cost import Package
-from pelk.core.materials import Material as CoreMaterial
-from pelk.core.stock import KINDS, UnitPrices, package_of, unit_prices
+from pelk.core.materials.bags import KINDS, UnitPrices, package_of, unit_prices
+from pelk.core.materials.cost import Package
+from pelk.core.materials.library import Material as CoreMaterial
 from pelk.shelf.models.materials import Material
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 

@@ -7,8 +7,8 @@ from django.db import models
 from django.urls import reverse
 from django.utils import timezone
 
-from pelk.core.lab_reports import BASES, METHODS
-from pelk.core.salts import METHODS as EC_METHODS
+from pelk.core.lab.lab_reports import BASES, METHODS
+from pelk.core.salts.salts import METHODS as EC_METHODS
 from pelk.shelf.models.materials import Material
 from pelk.yards.models import YardScoped
 

@@ -13,10 +13,10 @@ from django.db import models
 from django.db.models import Q
 from django.urls import reverse
 
-from pelk.core.analysis import with_values
-from pelk.core.materials import Ground as Ground_
-from pelk.core.materials import Material as CoreMaterial
-from pelk.core.materials import Range, short_name
+from pelk.core.materials.facts import with_values
+from pelk.core.materials.library import Ground as Ground_
+from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.library import Range, short_name
 from pelk.yards.models import Lockable, Yard, YardScoped, YardScopedQuerySet
 
 

@@ -8,8 +8,8 @@ from decimal import Decimal
 from django.db import transaction
 from django.utils import timezone
 
-from pelk.core.materials import Range
-from pelk.core.stock import taken_in_turn
+from pelk.core.materials.bags import taken_in_turn
+from pelk.core.materials.library import Range
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.shelf.later import Use

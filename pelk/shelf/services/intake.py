@@ -6,8 +6,8 @@ from typing import Any
 
 from django.db import transaction
 
-from pelk.core.materials import Ground, Range
-from pelk.core.materials import Material as CoreMaterial
+from pelk.core.materials.library import Ground, Range
+from pelk.core.materials.library import Material as CoreMaterial
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.shelf.models import Analysis, Material, ShelfItem

@@ -7,11 +7,11 @@ import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
-from pelk.core.analysis import FACTS, spread_of
-from pelk.core.errors import PelkError
-from pelk.core.lab_reports import Mapped
-from pelk.core.materials import Range
-from pelk.core.simulated_lab import DAYS_TO_REPORT, SAYS, report_text
+from pelk.core.base.errors import PelkError
+from pelk.core.lab.lab_reports import Mapped
+from pelk.core.lab.simulated_lab import DAYS_TO_REPORT, SAYS, report_text
+from pelk.core.materials.facts import FACTS, spread_of
+from pelk.core.materials.library import Range
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.shelf.models import LabReport, Material, Sample

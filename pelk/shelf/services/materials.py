@@ -10,9 +10,9 @@ from django.db import transaction
 from django.utils import timezone
 from django.utils.text import slugify
 
-from pelk.core.analysis import FACTS, with_values
-from pelk.core.materials import Ground, Range, library
-from pelk.core.materials import Material as CoreMaterial
+from pelk.core.materials.facts import FACTS, with_values
+from pelk.core.materials.library import Ground, Range, library
+from pelk.core.materials.library import Material as CoreMaterial
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.shelf.families import place_of

@@ -6,8 +6,8 @@ from datetime import datetime
 from django.db import transaction
 from django.utils import timezone
 
-from pelk.core.materials import Range
-from pelk.core.measures import yard_measures
+from pelk.core.materials.library import Range
+from pelk.core.materials.measures import yard_measures
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.shelf.models import HandMeasure, Material

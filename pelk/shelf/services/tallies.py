@@ -1,7 +1,7 @@
 """What the bags of a material come to, kept on the shelf for long lists."""
 
-from pelk.core.errors import UnknownError
-from pelk.core.stock import runs_low
+from pelk.core.base.errors import UnknownError
+from pelk.core.materials.bags import runs_low
 from pelk.shelf.models import Bag, Material, ShelfItem
 from pelk.yards.models import Yard
 

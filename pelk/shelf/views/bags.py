@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from pelk.core.errors import PelkError
+from pelk.core.base.errors import PelkError
 from pelk.shelf.beside import MOST_BESIDE, side_by_side
 from pelk.shelf.forms.bags import BuyForm, CountForm
 from pelk.shelf.forms.materials import label_elements

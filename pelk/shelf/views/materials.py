@@ -9,7 +9,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from pelk.core.sources import MARKS
+from pelk.core.base.sources import MARKS
 from pelk.shelf.families import FAMILIES
 from pelk.shelf.forms.materials import AddForm, label_elements
 from pelk.shelf.listing import ORIGINS, ROLES, SORTS, Asked, listing

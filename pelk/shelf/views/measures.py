@@ -7,7 +7,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from pelk.core.errors import PelkError
+from pelk.core.base.errors import PelkError
 from pelk.shelf.forms.measures import CupForm, HandForm
 from pelk.shelf.hands import KINDS, hand_rows, what_changes
 from pelk.shelf.models import HandMeasure

@@ -7,8 +7,8 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_http_methods, require_POST
 
-from pelk.core.analysis import FACTS, Fact, value_of
-from pelk.core.errors import PelkError
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.facts import FACTS, Fact, value_of
 from pelk.shelf.forms.materials import LabelForm, label_elements
 from pelk.shelf.forms.values import ValueForm
 from pelk.shelf.models import Material, Value

@@ -8,10 +8,10 @@ from django import template
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
-from pelk.core.cautions import CLOSING, Caution
-from pelk.core.elements import element_in_oxide
-from pelk.core.figures import Figure
-from pelk.core.quantities import written_ph
+from pelk.core.base.elements import element_in_oxide
+from pelk.core.base.figures import Figure
+from pelk.core.base.quantities import written_ph
+from pelk.core.evaluation.cautions import CLOSING, Caution
 from pelk.ui.numbers import label_grade
 from pelk.ui.numbers import sig as write_sig
 from pelk.ui.svg import charge_bar_svg, texture_url

@@ -9,10 +9,10 @@ from django.core.management.base import BaseCommand
 
 from pelk.bench.documents import DocumentError, read
 from pelk.bench.planning import as_plan
-from pelk.core.errors import PelkError
-from pelk.core.evaluate import evaluate
-from pelk.core.materials import library
-from pelk.core.report import report
+from pelk.core.base.errors import PelkError
+from pelk.core.evaluation.evaluate import evaluate
+from pelk.core.evaluation.report import report
+from pelk.core.materials.library import library
 from pelk.exchange.files import BAD_INPUT, decoded, one_line
 
 

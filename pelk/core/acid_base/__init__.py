@@ -1,0 +1,1 @@
+"""Acid and base at rest: buffers, acids, water, where charges settle."""

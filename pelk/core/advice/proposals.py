@@ -1,0 +1,452 @@
+"""Doses, and parts where allowed, from what is there: what a crop wants at least cost.
+
+Everything is linear but the last step: doses are rounded to what a scale shows and the
+whole is judged again by `evaluate`; where pH or salts come out beyond their sides, the
+sides are drawn in and it is solved again.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from pelk.core.acid_base.contributions import ions_meq, lasting_meq_per_g
+from pelk.core.advice.part_choice import with_best_parts
+from pelk.core.base.errors import PelkError, UnknownError
+from pelk.core.base.guards import answers
+from pelk.core.base.integer_programme import (
+    LONG_CONFLICT,
+    Answer,
+    Binding,
+    Conflict,
+    Row,
+    Variable,
+    solve,
+)
+from pelk.core.base.sources import cites
+from pelk.core.crops.demand import supply_to_plan
+from pelk.core.crops.groups import Crop
+from pelk.core.evaluation.evaluate import Evaluation, evaluate
+from pelk.core.materials.cost import Package
+from pelk.core.materials.feeding_styles import School
+from pelk.core.materials.library import Material
+from pelk.core.materials.measures import DoseUnit
+from pelk.core.materials.totals import Supply
+from pelk.core.plans.plan import Dose, Plan
+from pelk.core.salts.salts import MEQ_PER_DS, PASTE_L_L
+from pelk.core.simulation.availability import ELEMENTS, IONS, Times, available
+from pelk.core.simulation.forecast import Forecast
+
+# Share of a season's uptake that the mix itself must bring, by intensity; the rest is fed.
+IN_THE_MIX = {0: 0.0, 1: 0.7, 2: 0.5, 3: 0.4}
+EC_DAY = 30
+LEAST_G_L, LEAST_G = 0.1, 5.0
+STEP_G, FINE_STEP_G, FINE_UNDER_G = 5.0, 0.5, 50.0
+PASSES, SLACK_PH, SLACK_EC = 5, 0.03, 0.02
+MINIMISE = ("cost", "ingredients", "mass")
+G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
+DOSED_ROLES = frozenset(["dose"])
+# Counted in full where the wanted pH dissolves them.
+SOLID_DRIVERS = frozenset(["lime", "carbonate in the parts"])
+# Never proposed unless asked for by name: restricted, poisonous or weighed to a tenth.
+ASKED_FOR = frozenset(["not-allowed", "borax", "nitrate-salt", "castor", "lime-hydrated"])
+UNKNOWN_PRICE_G = 1e-3
+NAMES = {
+    "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",
+    "Mg": "magnesium", "S": "sulfur", "pH": "pH", "salts": "salt", "air": "air",
+    "volume": "volume", "salts (cations)": "salt",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Goal:
+    """What a grower wishes for.
+
+    Attributes
+    ----------
+    targets : mapping of str to tuple
+        Bands that replace the crop's: elements [mg/L], ``pH``, ``salts`` [dS/m].
+    allow, exclude : frozenset of str
+        Slugs, families, tags or ``animal``; an empty `allow` is everything.
+    stock_g : mapping of str to float
+        What is owned, by slug. [g]
+    only_owned : bool
+        Nothing is bought.
+    minimise : str
+        ``cost``, ``ingredients`` or ``mass``.
+    most_used : int or None
+        At most so many doses.
+    may_change_parts : bool
+        The parts are chosen too, from the plan's.
+    """
+
+    targets: Mapping[str, tuple[float | None, float | None]] = field(default_factory=dict)
+    allow: frozenset[str] = frozenset()
+    exclude: frozenset[str] = frozenset()
+    stock_g: Mapping[str, float] = field(default_factory=dict)
+    only_owned: bool = False
+    minimise: str = "cost"
+    most_used: int | None = None
+    may_change_parts: bool = False
+    school: School = field(default_factory=School)
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """A plan with doses that meets the goal, or why there is none.
+
+    Attributes
+    ----------
+    plan : Plan
+        With the proposed doses; the nearest there is when not `is_met`.
+    evaluation : Evaluation
+        Of that plan.
+    binds : tuple of str
+        What holds it where it is, in sentences.
+    conflicts : tuple of str
+        Which wishes stand against each other, in sentences.
+    misses : dict of str to float
+        How far each wish is missed; empty when it is met.
+    gap : float
+        How far from the best it may be. [-]
+    """
+
+    plan: Plan
+    evaluation: Evaluation
+    is_met: bool
+    binds: tuple[str, ...]
+    conflicts: tuple[str, ...]
+    misses: dict[str, float]
+    gap: float
+    cost: float
+    notes: tuple[str, ...]
+
+
+def propose(
+    plan: Plan, shelf: Mapping[str, Material], goal: Goal,
+    packages: Mapping[str, Package] | None = None,
+) -> Proposal:  # fmt: skip
+    """Return doses that give a mix what its crop wants.
+
+    Parameters
+    ----------
+    plan : Plan
+        Parts and batch; its doses are kept as they are.
+    shelf : mapping of str to Material
+        What may go in, and what the plan names.
+    goal : Goal
+        What is wished for.
+    packages : mapping of str to Package, optional
+        Prices, by slug.
+
+    Returns
+    -------
+    Proposal
+        Rounded to what a scale shows, and judged again by `evaluate`.
+
+    Raises
+    ------
+    PelkError
+        When the plan itself is impossible, or a wish is not known.
+    """
+    _check(goal)
+    if goal.may_change_parts:
+        plan = with_best_parts(plan, shelf, packages or {})
+    base = evaluate(plan, shelf, samples=0)
+    if base.forecast is None:
+        raise UnknownError(base.acidity_problem, "bulk")
+    desk = _Desk(plan, base, base.forecast, goal, packages or {})
+    candidates = desk.candidates(shelf)
+    rows = desk.rows()
+    for _ in range(PASSES):
+        found = solve(
+            candidates, rows, fewest=goal.minimise == "ingredients",
+            most_used=goal.most_used,
+        )  # fmt: skip
+        amounts = found.amounts if isinstance(found, Answer) else found.nearest
+        dosed = _dosed(plan, amounts, base.volumes.mixed_l)
+        result = evaluate(dosed, shelf, samples=0)
+        tighter = desk.tightened(rows, result)
+        if isinstance(found, Conflict) or tighter is None:
+            break
+        rows = tighter
+    return _told(desk, dosed, result, found)
+
+
+def _check(goal: Goal) -> None:
+    if goal.minimise not in MINIMISE:
+        raise PelkError(f"found {goal.minimise!r}, allowed: {', '.join(MINIMISE)}",
+                        "goal.minimise")  # fmt: skip
+    allowed = [*ELEMENTS, "pH", "salts"]
+    for name, (low, high) in goal.targets.items():
+        if name not in allowed:
+            raise PelkError(
+                f"found {name!r}, allowed: {', '.join(allowed)}", "goal.targets"
+            )
+        if low is not None and high is not None and low > high:
+            raise PelkError(f"found {low:g} over {high:g}", f"goal.targets.{name}")
+
+
+class _Desk:
+    """Rows and columns of one proposal."""
+
+    def __init__(
+        self, plan: Plan, base: Evaluation, ahead: Forecast, goal: Goal,
+        packages: Mapping[str, Package],
+    ) -> None:  # fmt: skip
+        self.plan, self.base, self.ahead, self.goal = plan, base, ahead, goal
+        self.packages, self.crop = packages, base.crop
+        self.day = int(min(self.crop.season_days, ahead.line.days))
+        self.volume = base.volumes.mixed_l
+        self.notes: list[str] = []
+
+    def band(self, name: str) -> tuple[float, float]:
+        """Return the sides of a wish: the goal's, the school's, or else the crop's."""
+        low, high = crop_band(self.crop, name, self.base.ph_band)
+        school = self.goal.school.defaults.bands.get(name)
+        if school is not None:
+            # A school moves the sides it names and leaves the other to the crop.
+            high = high if school[1] is None else min(high, school[1])
+            low = min(low, high) if school[0] is None else school[0]
+        given = self.goal.targets.get(name)
+        if given is not None:
+            low = -np.inf if given[0] is None else given[0]
+            high = np.inf if given[1] is None else given[1]
+        return low, high
+
+    def rows(self) -> list[Row]:
+        """Return what is wanted, with what the parts and fixed doses bring."""
+        found = []
+        for element in ELEMENTS:
+            low, high = self.band(element)
+            found.append(Row(
+                name=element, low=low, high=high,
+                base=self.ahead.free_at(element, self.day),
+                scale=self.crop.uptake_mg_l[element],
+            ))  # fmt: skip
+        acidity = self.base.acidity
+        if acidity is None:
+            raise UnknownError(self.base.acidity_problem, "bulk")
+        low, high = self.band("pH")
+        curve = acidity.curve
+        found.append(
+            Row(
+                name="pH",
+                low=curve.base_at(low) if np.isfinite(low) else -np.inf,
+                high=curve.base_at(high) if np.isfinite(high) else np.inf,
+                base=self._base_to_be(high),
+                scale=curve.capacity_at(low if np.isfinite(low) else 5.5),
+            )
+        )
+        most = self.band("salts")[1]
+        now = float(self.ahead.ec[EC_DAY])
+        found += [
+            Row(name=name, high=most, base=now, scale=1.0)
+            for name in ("salts", "salts (cations)")
+        ]
+        return found
+
+    def _base_to_be(self, ph: float) -> float:
+        """Return the net base of parts and fixed doses once solids below a pH are gone."""
+        end = min(self.ahead.days, self.ahead.line.days)
+        moved = sum(d.at(end) for d in self.ahead.drivers if d.name not in SOLID_DRIVERS)
+        solids = [s for s in self.ahead.heap.solids if s.saturation_ph > ph]
+        return moved + sum(s.base_meq_l for s in solids)
+
+    def candidates(self, shelf: Mapping[str, Material]) -> list[Variable]:
+        """Return what may be dosed, with what a gram a litre of it brings."""
+        taken = {d.material for d in self.plan.doses} | {
+            p.material for p in self.plan.parts
+        }
+        found = []
+        for slug, material in shelf.items():
+            if slug in taken or not self.may_use(material):
+                continue
+            most = self._most(material)
+            least = max(LEAST_G_L, LEAST_G / self.volume)
+            if most < least:
+                continue
+            found.append(Variable(
+                name=slug, cost=self._price(material), most=most, least=least,
+                per_unit=self._brings(material),
+            ))  # fmt: skip
+        return found
+
+    def may_use(self, material: Material) -> bool:
+        """Return whether a material may be dosed at all."""
+        goal, words = self.goal, {material.slug, material.family, *material.tags}
+        if material.role not in DOSED_ROLES or not material.dose_max_g_l:
+            return False
+        if "animal" in goal.exclude and material.vegan == "no":
+            return False
+        if words & goal.exclude or (goal.allow and not words & goal.allow):
+            return False
+        if goal.only_owned and not goal.stock_g.get(material.slug):
+            return False
+        if material.acidity_role == "weak_acid" or (words & ASKED_FOR - goal.allow):
+            return False
+        if "al-sulfate" in words and "food" in self.crop.tags:
+            return False
+        return goal.school.allows(material)
+
+    def _most(self, material: Material) -> float:
+        most = min(
+            material.label_max_g_l or np.inf, material.dose_max_g_l or np.inf, 10.0
+        )
+        stock = self.goal.stock_g.get(material.slug)
+        if stock is not None and self.goal.only_owned:
+            most = min(most, stock / self.volume)
+        return float(most)
+
+    def _price(self, material: Material) -> float:
+        """Return the cost of a gram a litre for the whole batch."""
+        if self.goal.minimise == "mass" or not self.packages:
+            return self.volume * UNKNOWN_PRICE_G
+        package = self.packages.get(material.slug)
+        if package is None:
+            dearest = max(
+                float(p.price) / (p.kg * 1000) for p in self.packages.values() if p.kg
+            ) if any(p.kg for p in self.packages.values()) else UNKNOWN_PRICE_G  # fmt: skip
+            return self.volume * dearest
+        return self.volume * float(package.price) / (package.kilograms(material) * 1000)
+
+    def _brings(self, material: Material) -> dict[str, float]:
+        supply = Supply(material, 1.0, False)
+        times = self.ahead.times
+        free = {e: available(e, supply, times) for e in IONS}
+        at = self._at(times, self.day, free)
+        soon = self._at(times, EC_DAY, free)
+        cations, anions = ions_meq(material, soon)
+        per_ds = PASTE_L_L * MEQ_PER_DS
+        return {
+            **{e: at[e] for e in ELEMENTS},
+            "pH": lasting_meq_per_g(material, at["N"]),
+            "salts": anions / per_ds,
+            "salts (cations)": cations / per_ds,
+        }
+
+    def _at(
+        self, times: Times, day: float, free: Mapping[str, np.ndarray]
+    ) -> dict[str, float]:
+        edges = self.ahead.line.edges
+        return {e: float(np.interp(day, edges, v)) for e, v in free.items()}
+
+    def tightened(self, rows: Sequence[Row], result: Evaluation) -> list[Row] | None:
+        """Return rows drawn in by what the whole evaluation says, or None when it is content."""
+        found, changed = [], False
+        for row in rows:
+            off = self._off(row.name, result)
+            changed = changed or bool(off)
+            # What is systematically off for pH moves its whole window; salts have one side.
+            low = row.low - off if row.name == "pH" else row.low
+            found.append(replace(row, low=low, high=row.high - off))
+        return found if changed else None
+
+    def _off(self, name: str, result: Evaluation) -> float:
+        """Return by how much a row must be drawn in: over +, under -, in its own unit."""
+        if result.forecast is None or result.acidity is None:
+            return 0.0
+        if name == "pH":
+            ph = float(result.forecast.ph[1][-1])
+            low, high = self.band("pH")
+            miss = max(ph - high - SLACK_PH, 0.0) + min(ph - low + SLACK_PH, 0.0)
+            return miss * result.acidity.curve.capacity_at(ph)
+        if name == "salts":
+            return max(
+                float(result.forecast.ec[EC_DAY]) - self.band("salts")[1] - SLACK_EC, 0.0
+            )
+        return 0.0
+
+
+def crop_band(crop: Crop, name: str, ph_band: tuple[float, float]) -> tuple[float, float]:
+    """Return what a crop wants of the mix itself, where the goal says nothing."""
+    if name == "pH":
+        return ph_band
+    if name == "salts":
+        return -np.inf, crop.ec_max
+    uptake, share = crop.uptake_mg_l[name], IN_THE_MIX[crop.intensity]
+    if name == "N":
+        return share * uptake, 1.3 * supply_to_plan(uptake)
+    return share * uptake, np.inf
+
+
+def _dosed(plan: Plan, amounts: Mapping[str, float], volume_l: float) -> Plan:
+    """Return a plan with doses rounded to what a scale shows."""
+    doses = [
+        Dose(material=slug, amount=rounded_g(g_per_l * volume_l) / volume_l, unit=G_PER_L)
+        for slug, g_per_l in amounts.items()
+        if rounded_g(g_per_l * volume_l) > 0
+    ]
+    return replace(plan, doses=(*plan.doses, *doses))
+
+
+@cites("trade", "half grams when small, fives when large")
+@answers
+def rounded_g(grams: float) -> float:
+    """Return a weight as it is weighed out.
+
+    Parameters
+    ----------
+    grams : float
+        As computed. [g]
+
+    Returns
+    -------
+    float
+        As weighed. [g]
+    """
+    step = FINE_STEP_G if grams < FINE_UNDER_G else STEP_G
+    return round(grams / step) * step
+
+
+def _told(
+    desk: _Desk, plan: Plan, result: Evaluation, found: Answer | Conflict
+) -> Proposal:
+    if isinstance(found, Conflict):
+        return Proposal(
+            plan, result, False, (), tuple(dict.fromkeys(_conflict_text(s, desk) for s in found.sets)),
+            {NAMES.get(k, k): v for k, v in found.misses.items()}, 0.0, 0.0,
+            tuple(desk.notes),
+        )  # fmt: skip
+    notes = list(desk.notes)
+    if desk.goal.minimise == "cost" and not desk.packages:
+        notes.append(
+            "No price is known: the least mass was taken instead of the least cost."
+        )
+    if found.gap > 1e-3:
+        notes.append(
+            f"The best found in 5 seconds; it may be {found.gap:.0%} from the best."
+        )
+    binds = [_binding_text(b, desk) for b in found.binding]
+    binds += [
+        f"{slug} is at the most its label or practice allows." for slug in found.at_most
+    ]
+    return Proposal(
+        plan, result, True, tuple(dict.fromkeys(binds)), (), {}, found.gap, found.cost,
+        tuple(notes),
+    )  # fmt: skip
+
+
+def _binding_text(binding: Binding, desk: _Desk) -> str:
+    name = NAMES.get(binding.row, binding.row)
+    side = "at its least" if binding.side == "least" else "at its most"
+    low, high = desk.band("salts" if binding.row.startswith("salts") else binding.row)
+    value = low if binding.side == "least" else high
+    unit = {"pH": "", "salts": " dS/m", "salts (cations)": " dS/m"}.get(
+        binding.row, " mg/L"
+    )
+    text = f"{name} stands {side}, {value:.3g}{unit}".strip()
+    return f"{text}: another wish there would change the mix."
+
+
+def _conflict_text(sides: tuple[tuple[str, str], ...], desk: _Desk) -> str:
+    said = []
+    for row, side in sides[:LONG_CONFLICT]:
+        low, high = desk.band("salts" if row.startswith("salts") else row)
+        value = low if side == "least" else high
+        said.append(f"{NAMES.get(row, row)} at {side} {value:.3g}")
+    if len(sides) > LONG_CONFLICT:
+        return "Too many wants at once: " + ", ".join(said) + " and more."
+    if len(said) == 1:
+        return f"With what there is, {said[0]} cannot be had at all."
+    return f"With what there is, {' and '.join(said)} cannot all hold."

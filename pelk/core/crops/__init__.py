@@ -1,0 +1,1 @@
+"""What crops want, and how they are fed."""

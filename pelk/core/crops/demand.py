@@ -1,0 +1,253 @@
+"""What a crop wants over its season, and how supply stands against it."""
+
+from dataclasses import dataclass
+from math import exp, log
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.base.guards import answers
+from pelk.core.base.sources import cites
+
+Floats = NDArray[np.float64]
+
+MIDDLE, SPAN = 0.55, 0.60
+# Share of what is supplied that reaches the plant when drainage is not followed.
+REACHES = {"saucer": 0.80, "normal": 0.65, "over": 0.50}
+RESERVE_MG_L = {"N": 20.0, "P": 5.0, "K": 30.0}
+EARLY_SHARE, SHORT_SHARE = 0.02, 0.10
+# How much slower than nitrate each element washes out of a pot.
+HELD_BACK = {"P": 3.0, "K": 3.0, "Ca": 6.0, "Mg": 4.0, "S": 1.1}
+HELD_BY_SOIL = 20.0
+
+
+@cites("pelk", "logistic uptake, 10 to 90 % in 0.6 of the season")
+def uptake_by_day(
+    season_mg_l: float, season_days: float, day: Floats,
+    middle: float = MIDDLE, span: float = SPAN,
+) -> Floats:  # fmt: skip
+    """Return what a crop has wanted by each day of its season.
+
+    Parameters
+    ----------
+    season_mg_l : float
+        In the whole season. [mg/L]
+    season_days : float
+        Its length. [d]
+    day : array
+        Days since planting. [d]
+    middle, span : float
+        Where half is reached, and how long 10 to 90 % takes, of the season. [-]
+
+    Returns
+    -------
+    array
+        In sum. [mg/L]
+    """
+    steep = log(81) / (span * season_days)
+
+    def rise(at: Floats | float) -> Floats:
+        return np.asarray(1 / (1 + np.exp(-steep * (at - middle * season_days))))
+
+    start = 1 / (1 + exp(steep * middle * season_days))
+    end = float(rise(season_days))
+    inside = np.clip(day, 0, season_days)
+    return np.asarray(season_mg_l * (rise(inside) - start) / (end - start))
+
+
+@cites("pelk", "uptake over what reaches the plant: 0.65 in an ordinary pot")
+@answers
+def supply_to_plan(season_mg_l: float, drainage: str = "normal") -> float:
+    """Return the supply that covers a season's uptake and its usual losses.
+
+    Only where drainage is not followed day by day.
+
+    Parameters
+    ----------
+    season_mg_l : float
+        Uptake. [mg/L]
+    drainage : str
+        ``saucer``, ``normal`` or ``over``.
+
+    Returns
+    -------
+    float
+        Supply. [mg/L]
+    """
+    return season_mg_l / REACHES[drainage]
+
+
+@dataclass(frozen=True, slots=True)
+class Balance:
+    """An element day by day in a planted pot.
+
+    Attributes
+    ----------
+    pool, taken, short, leached : array, shape (n_days + 1,)
+        Left in the pot; taken up, wanted in vain and washed out, in sum. [mg/L]
+    run_out_day : int or None
+        First day on which less than the reserve is left.
+    """
+
+    pool: Floats
+    taken: Floats
+    short: Floats
+    leached: Floats
+    run_out_day: int | None
+
+
+@cites("arithmetic", "release, then leaching, then uptake; mass closes every day")
+@cites("pelk", "retardation of each element; reserve of 20 N, 5 P, 30 K mg/L")
+def balance(
+    released: Floats, wanted: Floats, drained_l_l_day: float, capacity: float,
+    held_back: float, reserve_mg_l: float = 0.0,
+) -> Balance:  # fmt: skip
+    """Return how an element stands day by day.
+
+    Parameters
+    ----------
+    released, wanted : array, shape (n_days + 1,)
+        Set free since mixing and wanted since planting, in sum. [mg/L]
+    drained_l_l_day : float
+        Water that drains from a litre in a day. [L/L/d]
+    capacity : float
+        Water that it holds. [L/L]
+    held_back : float
+        How much slower than nitrate it washes out. [-]
+    reserve_mg_l : float
+        Below this it has run out. [mg/L]
+
+    Returns
+    -------
+    Balance
+        Released = pool + taken + leached, every day.
+    """
+    stays = exp(-drained_l_l_day / (capacity * held_back))
+    gains, wants = np.diff(released).tolist(), np.diff(wanted).tolist()
+    pool = float(released[0])
+    pools, taken, leached = [pool], [0.0], [0.0]
+    for gain, want in zip(gains, wants, strict=True):
+        pool += gain
+        lost = pool * (1 - stays)
+        took = min(want, pool - lost)
+        pool -= lost + took
+        pools.append(pool)
+        taken.append(taken[-1] + took)
+        leached.append(leached[-1] + lost)
+    found = np.array(pools), np.array(taken), np.array(leached)
+    short = wanted - wanted[0] - found[1]
+    return Balance(
+        found[0],
+        found[1],
+        short,
+        found[2],
+        run_out(found[0], wanted, short, reserve_mg_l),
+    )
+
+
+@cites("pelk", "first day under the reserve once 2 % of the demand is past")
+def run_out(
+    pool: Floats, wanted: Floats, short: Floats, reserve_mg_l: float
+) -> int | None:
+    """Return the first day on which a crop's supply has run out.
+
+    Parameters
+    ----------
+    pool, wanted, short : array, shape (n_days + 1,)
+        Left; wanted and wanted in vain, in sum. [mg/L]
+    reserve_mg_l : float
+        Below this it has run out. [mg/L]
+
+    Returns
+    -------
+    int or None
+        Day; None when it lasts. [d]
+    """
+    total = wanted[-1] - wanted[0]
+    if total <= 0:
+        return None
+    begun = (wanted - wanted[0]) > EARLY_SHARE * total
+    growing = np.append(np.diff(wanted) > 1e-9, False)
+    wanting = np.append(False, np.diff(short) > SHORT_SHARE * np.diff(wanted))
+    low = (pool < reserve_mg_l) if reserve_mg_l else wanting
+    days = np.flatnonzero(begun & growing & low)
+    return int(days[0]) if days.size else None
+
+
+@dataclass(frozen=True, slots=True)
+class Week:
+    """A week of a crop: what it wanted, took and lacked, and what is left. [mg/L]."""
+
+    number: int
+    wanted: float
+    taken: float
+    short: float
+    left: float
+    leached: float
+
+    @property
+    def state(self) -> str:
+        """``short`` when over a tenth of the week is wanting, ``watch`` when low, or ``ok``."""
+        if self.short > SHORT_SHARE * self.wanted:
+            return "short"
+        return "watch" if self.left < 2 * self.wanted else "ok"
+
+
+def weeks(found: Balance, wanted: Floats, first_day: int = 0) -> list[Week]:
+    """Return a balance by the week, from a day on."""
+    rows = []
+    for number, start in enumerate(range(first_day, len(wanted) - 1, 7), 1):
+        end = min(start + 7, len(wanted) - 1)
+        rows.append(
+            Week(
+                number=number,
+                wanted=float(wanted[end] - wanted[start]),
+                taken=float(found.taken[end] - found.taken[start]),
+                short=float(found.short[end] - found.short[start]),
+                left=float(found.pool[end]),
+                leached=float(found.leached[end] - found.leached[start]),
+            )
+        )
+    return rows
+
+
+@cites("arithmetic", "rain less evaporation over depth")
+@answers
+def winter_drainage(rain_mm: float, evaporation_mm: float, depth_cm: float) -> float:
+    """Return the water that drains from a litre of mix over a winter.
+
+    Parameters
+    ----------
+    rain_mm, evaporation_mm : float
+        Over the winter. [mm]
+    depth_cm : float
+        Of the mix. [cm]
+
+    Returns
+    -------
+    float
+        Drained. [L/L]
+    """
+    return max(rain_mm - evaporation_mm, 0.0) / (10 * depth_cm)
+
+
+@cites("arithmetic", "a pore volume carries off 1 - e^-1 of what moves freely")
+@answers
+def washed_out(drained_l_l: float, theta: float, held_back: float) -> float:
+    """Return the share of an element that drained water has carried off.
+
+    Parameters
+    ----------
+    drained_l_l : float
+        Water drained from a litre of mix. [L/L]
+    theta : float
+        Water it holds. [L/L]
+    held_back : float
+        How much slower than nitrate it moves. [-]
+
+    Returns
+    -------
+    float
+        Share lost. [-]
+    """
+    return 1 - exp(-drained_l_l / (theta * held_back))

@@ -1,0 +1,1 @@
+"""What is to do while a heap cures, and the heap to train on."""

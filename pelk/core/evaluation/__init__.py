@@ -1,0 +1,1 @@
+"""What a plan comes to: the one door, its figures, checks and cautions."""

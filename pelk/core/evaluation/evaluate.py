@@ -1,0 +1,371 @@
+"""The one door of the core: a plan and a shelf in, an `Evaluation` out."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from pelk.core.acid_base.acidity import Acidity, acidity, actions
+from pelk.core.acid_base.buffering import blend_curve, component
+from pelk.core.base.errors import UnknownError
+from pelk.core.base.figures import Figure
+from pelk.core.base.quantities import NUTRIENTS
+from pelk.core.crops.groups import Crop, crop, ph_band, season_demand
+from pelk.core.evaluation.arithmetic_checks import Worked, judge
+from pelk.core.evaluation.cautions import Caution, Line, by_severity, fired
+from pelk.core.evaluation.headlines import (
+    BulkLine,
+    air_figures,
+    c_to_n_figure,
+    ec_figures,
+    loose_figure,
+    mass_figure,
+    mixed_figure,
+    ph_figure,
+    ready_figure,
+    wet_figure,
+)
+from pelk.core.evaluation.plan_checks import check_plan
+from pelk.core.evaluation.season_supply import Ledger, ledger
+from pelk.core.evaluation.trace_elements import trace_figures
+from pelk.core.materials.cost import Cost, Package, cost
+from pelk.core.materials.library import MINERAL_SOIL, Material
+from pelk.core.materials.measures import yard_measures
+from pelk.core.materials.totals import NutrientTotal, Supply, nutrient_total
+from pelk.core.plans.plan import INOCULUM, Plan
+from pelk.core.salts.salts import boron_lines, boron_ratio, extract_mg_l
+from pelk.core.simulation.availability import available, cation_shares
+from pelk.core.simulation.ensemble import SAMPLES
+from pelk.core.simulation.forecast import Forecast, Seen, forecast
+from pelk.core.simulation.initial_state import heap_of, starting_at
+from pelk.core.vessels.dose_amounts import DoseLine, dose_lines
+from pelk.core.vessels.drainage import AIR_OF_GROUP, wanted_air
+from pelk.core.vessels.structure import (
+    HEAP_HEIGHT_CM,
+    Structure,
+    dry_density,
+    structure_of,
+    water_to_add,
+)
+from pelk.core.vessels.trade_pots import kinds
+from pelk.core.vessels.volumes import Volumes, volumes
+
+USUAL_POT_CM, TALLEST_POT_CM = 20.0, 60.0
+# A pot is about a tenth taller than a cube of its volume.
+POT_SHAPE = 1.1
+CATIONS = ("Ca", "Mg", "K")
+SPOONS, CUPS = {"tsp", "tbsp"}, {"cup", "floz", *yard_measures()}
+
+
+@dataclass(frozen=True, slots=True)
+class Evaluation:
+    """Everything that a plan comes to.
+
+    Attributes
+    ----------
+    mixed, loose, mass, wet_mass : Figure
+        Volumes and weights of the batch.
+    water_l_per_l : float or None
+        Water to bring it to a wrung-out sponge; None when not known. [L/L]
+    acidity : Acidity or None
+        None when `acidity_problem` says why.
+    forecast : Forecast or None
+        How the heap goes on; None with the acidity.
+    ledger : Ledger or None
+        What comes free when, against the crop.
+    traces : dict of str to Figure
+        Iron, manganese, zinc, copper and boron free in a season, as far as known. [mg/L]
+    cations : dict of str to float
+        Shares of calcium, magnesium and potassium among their charges, free in a season;
+        a second reading beside the bands. [-]
+    ph, ec_now, ec_later, ready : Figure or None
+        Headlines of the forecast.
+    pot : Structure or None
+        Air and water in the pot; None when `structure_problem` says why.
+    wanted_air : float
+        Air that the crop wants there. [L/L]
+    """
+
+    crop: Crop
+    volumes: Volumes
+    mixed: Figure
+    loose: Figure
+    mass: Figure
+    wet_mass: Figure
+    water_l_per_l: float | None
+    bulk: tuple[BulkLine, ...]
+    doses: tuple[DoseLine, ...]
+    nutrients: dict[str, NutrientTotal]
+    acidity: Acidity | None
+    acidity_problem: str
+    ph_band: tuple[float, float]
+    forecast: Forecast | None
+    ledger: Ledger | None
+    traces: dict[str, Figure]
+    cations: dict[str, float]
+    ph: Figure | None
+    ec_now: Figure | None
+    ec_later: Figure | None
+    ready: Figure | None
+    c_to_n: Figure
+    pots: int
+    pot: Structure | None
+    air: Figure | None
+    water_held: Figure | None
+    wanted_air: float
+    structure_problem: str
+    cost: Cost
+    cautions: tuple[Caution, ...]
+
+    @property
+    def stops(self) -> list[Caution]:
+        """The cautions that block making the batch."""
+        return [c for c in self.cautions if c.stops]
+
+    @property
+    def figures(self) -> tuple[Figure, ...]:
+        """Every headline that can be asked why."""
+        found: list[Figure | None] = [
+            self.mixed, self.loose, self.mass, self.wet_mass, self.c_to_n, self.ph,
+            self.ec_now, self.ec_later, self.ready, self.air, self.water_held,
+            *(n.total for n in self.nutrients.values()),
+        ]  # fmt: skip
+        if self.acidity is not None:
+            found += [self.acidity.start, self.acidity.settled]
+        if self.ledger is not None:
+            found += [row.free for row in self.ledger.elements.values()]
+        found += self.traces.values()
+        return tuple(f for f in found if f is not None)
+
+
+class _Work:
+    """A plan being worked out: what its parts share."""
+
+    def __init__(self, plan: Plan, shelf: Mapping[str, Material]) -> None:
+        self.plan, self.crop = plan, crop(plan.crop)
+        self.volumes = found = volumes(plan, shelf)
+        self.parts = [
+            (shelf[p.material], x) for p, x in zip(plan.parts, found.shares, strict=True)
+        ]
+        self.loss = found.blending_loss
+        self.bulk = tuple(
+            BulkLine(m, litres, litres * m.loose_density().typ, x)
+            for (m, x), litres in zip(self.parts, found.loose_l, strict=True)
+        )
+        self.doses = dose_lines(plan, shelf, found)
+        self.rates = [(d.material, d.g_per_l) for d in self.doses]
+        self.supplies = [
+            Supply(b.material, 1000 * b.kg / found.mixed_l, True) for b in self.bulk
+        ] + [Supply(d.material, d.g_per_l, False) for d in self.doses]
+        self.mineral = sum(x for m, x in self.parts if m.family in MINERAL_SOIL)
+        self.band = ph_band(self.crop, self.mineral)
+
+    def structure(self, height_cm: float) -> Structure | str:
+        """Return the air and water at a height, or why they are not known."""
+        try:
+            return structure_of(self.parts, self.loss, height_cm)
+        except UnknownError as error:
+            return error.message
+
+    @property
+    def pot_height_cm(self) -> float:
+        """Height of the mix in the pot, typed or by the size of the first kind. [cm]."""
+        if self.plan.pot_height_cm:
+            return self.plan.pot_height_cm
+        if not self.plan.batch.vessels:
+            return USUAL_POT_CM
+        first = self.plan.batch.vessels[0]
+        kind = kinds()[first.kind]
+        litres = first.litres or (kind.litres.typ if kind.litres else 0.0)
+        height = POT_SHAPE * (litres * kind.fill * 1000) ** (1 / 3)
+        return min(round(height), TALLEST_POT_CM) or USUAL_POT_CM
+
+
+def evaluate(
+    plan: Plan, shelf: Mapping[str, Material], *, samples: int = SAMPLES,
+    packages: Mapping[str, Package] | None = None, currency: str | None = None,
+    seen: Seen | None = None,
+) -> Evaluation:  # fmt: skip
+    """Return everything that a plan comes to.
+
+    Parameters
+    ----------
+    plan : Plan
+        Batch, parts, doses, crop, and where it lies.
+    shelf : mapping of str to Material
+        Every material the plan names.
+    samples : int
+        Draws of the fan; 0 leaves it out, for quick answers.
+    packages : mapping of str to Package, optional
+        How each material is bought.
+    currency : str, optional
+        Of the prices.
+    seen : Seen, optional
+        What was read of this heap.
+
+    Returns
+    -------
+    Evaluation
+        Headline numbers as figures that can be asked why.
+
+    Raises
+    ------
+    PelkError
+        When the plan is impossible; ``path`` names the row.
+    """
+    check_plan(plan, shelf)
+    work = _Work(plan, shelf)
+    found, rates = work.volumes, work.rates
+    ph = _acidity(work)
+    acid = ph if isinstance(ph, Acidity) else None
+    heap, pot = work.structure(HEAP_HEIGHT_CM), work.structure(work.pot_height_cm)
+    heap_is = heap if isinstance(heap, Structure) else None
+    pot_is = pot if isinstance(pot, Structure) else None
+    ahead = _forecast(work, heap_is, samples, seen or Seen()) if acid else None
+    charge = _ledger(work, ahead) if ahead else None
+    dry = (
+        sum(x * dry_density(m) for m, x in work.parts) / (1 - work.loss) if heap_is else 0
+    )
+    dosed = sum(rate for _, rate in rates) / 1000
+    air, held = air_figures(pot_is) if pot_is else (None, None)
+    ec_now, ec_later = ec_figures(ahead, work.parts, work.loss) if ahead else (None, None)
+    amounts = [(b.material, b.kg) for b in work.bulk]
+    amounts += [(d.material, d.grams.typ / 1000) for d in work.doses]
+    worked = Worked(
+        work.crop, found, tuple(work.parts), work.doses, plan.doses, acid, ahead, charge,
+        pot_is, wanted_air(AIR_OF_GROUP[plan.crop], height_cm=work.pot_height_cm),
+    )  # fmt: skip
+    return Evaluation(
+        crop=work.crop,
+        volumes=found,
+        mixed=mixed_figure(plan, found),
+        loose=loose_figure(work.bulk, found),
+        mass=mass_figure(work.bulk, work.doses),
+        wet_mass=wet_figure(
+            heap_is, heap if isinstance(heap, str) else "", dry, dosed, found.mixed_l
+        ),
+        water_l_per_l=None
+        if heap_is is None
+        else water_to_add(work.parts, work.loss, heap_is.container_capacity),
+        bulk=work.bulk,
+        doses=work.doses,
+        nutrients=_totals(work) if charge is None else {
+            e: row.total for e, row in charge.elements.items()
+        },
+        acidity=acid,
+        acidity_problem="" if isinstance(ph, Acidity) else ph,
+        ph_band=work.band,
+        forecast=ahead,
+        ledger=charge,
+        traces=trace_figures(work.supplies, ahead.times, float(ahead.ph[1][-1]))
+        if ahead else {},
+        cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS})
+        if ahead else {},
+        ph=ph_figure(ahead) if ahead else None,
+        ec_now=ec_now,
+        ec_later=ec_later,
+        ready=ready_figure(ahead) if ahead else None,
+        c_to_n=c_to_n_figure(work.supplies),
+        pots=sum(v.count for v in plan.batch.vessels),
+        pot=pot_is,
+        air=air,
+        water_held=held,
+        wanted_air=worked.wanted_air,
+        structure_problem=pot if isinstance(pot, str) else "",
+        cost=cost(amounts, packages or {}, found.mixed_l, currency=currency),
+        cautions=tuple(by_severity([*judge(worked), *_listed(work, ahead)])),
+    )  # fmt: skip
+
+
+def _totals(work: _Work) -> dict[str, NutrientTotal]:
+    return {
+        element: nutrient_total(element, work.supplies, season_demand(work.crop, element))
+        for element in NUTRIENTS
+    }
+
+
+def _forecast(work: _Work, heap: Structure | None, samples: int, seen: Seen) -> Forecast:
+    conditions = work.plan.conditions
+    pile = heap_of(
+        work.parts,
+        work.rates,
+        work.loss,
+        capacity=heap.container_capacity if heap else 0.55,
+        porosity=heap.total_porosity if heap else 0.85,
+        litres=work.volumes.mixed_l,
+        inoculum=INOCULUM[conditions.inoculum] if conditions.inoculum else None,
+    )
+    if seen.start_ph is not None:
+        pile = starting_at(pile, seen.start_ph)
+    return forecast(
+        pile, conditions, work.supplies, work.parts, work.rates, work.loss, work.crop,
+        work.band, work.plan.days, mineral_soil=work.mineral, samples=samples,
+        seen=seen,
+    )  # fmt: skip
+
+
+def _ledger(work: _Work, ahead: Forecast) -> Ledger:
+    ready = ahead.ready
+    planted = work.plan.planted_day
+    if planted is None:
+        planted = ready.p50 if ready.p50 is not None else int(ready.floor_days)
+    return ledger(work.supplies, ahead, work.crop, work.mineral, planted)
+
+
+def _acidity(work: _Work) -> Acidity | str:
+    """Return the acidity of the mix, or the reason why it is not known."""
+    per_litre = 1 / (1 - work.loss)
+    try:
+        parts = [component(m, x * per_litre) for m, x in work.parts]
+        # A bulk material dosed by weight buffers like a part.
+        parts += [
+            component(d.material, d.share)
+            for d in work.doses
+            if d.material.acidity_role == "bulk" and d.share
+        ]
+        curve = blend_curve(parts)
+    except UnknownError as error:
+        return error.message
+    return acidity(curve, actions(work.rates), work.band)
+
+
+def _results(work: _Work, ahead: Forecast | None) -> dict[str, float]:
+    """Return the results that the published cautions ask for."""
+    if ahead is None:
+        return {}
+    now = extract_mg_l({e: ahead.free_at(e, 0) for e in ahead.free})
+    boron = sum(float(available("B", s, ahead.times)[0]) for s in work.supplies)
+    return {
+        "r.Na_SME": now["Na"], "r.Cl_SME": now["Cl"], "r.EC_SME": float(ahead.ec[0]),
+        "r.EC_over_crop": float(ahead.ec[0]) / work.crop.ec_warn,
+        "r.EC_over_max": float(ahead.ec[0]) / work.crop.ec_max,
+        "r.B_ratio": boron_ratio(boron, work.crop.slug),
+        "boron": boron,
+    }  # fmt: skip
+
+
+def _listed(work: _Work, ahead: Forecast | None) -> list[Caution]:
+    """Return the cautions of the published list for mixing this batch outdoors."""
+    dry, mixed_l = frozenset(["dry"]), work.volumes.mixed_l
+    lines = [
+        Line(b.material.name, {"tag": frozenset(b.material.tags), "state": dry},
+             1000 * b.kg / mixed_l)
+        for b in work.bulk
+    ]  # fmt: skip
+    for line, dose in zip(work.doses, work.plan.doses, strict=True):
+        measure = dose.unit.name.split("/")[0]
+        word = "spoon" if measure in SPOONS else "cup" if measure in CUPS else "gram"
+        words = {
+            "tag": frozenset(line.material.tags), "state": dry, "unit": frozenset([word]),
+        }  # fmt: skip
+        lines.append(Line(line.material.name, words, line.g_per_l))
+    context = {
+        "crop": frozenset([*work.crop.tags, work.crop.slug]),
+        "stage": frozenset(["weigh", "mix"]),
+        "where": frozenset(["outdoors"]),
+    }
+    results = _results(work, ahead)
+    boron = results.get("boron", 0.0)
+    fills = {
+        "crop": work.crop.name.lower(), "x": f"{boron:.2g}",
+        "y": f"{boron_lines(work.crop.slug)[1]:g}",
+    }  # fmt: skip
+    return fired(lines, context, results, fills)

@@ -1,0 +1,256 @@
+"""The charge of a mix: what is there, what comes free when, and how long it lasts."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.acid_base.water import Water
+from pelk.core.base.figures import Figure, Input, figure
+from pelk.core.base.quantities import available_quantity
+from pelk.core.crops.demand import (
+    HELD_BACK,
+    HELD_BY_SOIL,
+    RESERVE_MG_L,
+    Balance,
+    Week,
+    balance,
+    run_out,
+    uptake_by_day,
+    weeks,
+)
+from pelk.core.crops.groups import Crop, season_demand
+from pelk.core.materials.totals import NutrientTotal, Supply, nutrient_total
+from pelk.core.release.organic_nitrogen import net_nitrogen, release_class_of
+from pelk.core.release.phosphorus import UNSURE, UNSURE_SPAN, season_phosphorus
+from pelk.core.salts.salts import extract_mg_l
+from pelk.core.simulation.availability import ELEMENTS, soluble_share
+from pelk.core.simulation.forecast import LINE_DAYS, Forecast
+from pelk.core.simulation.run import SEASON_PACE, course
+
+Floats = NDArray[np.float64]
+
+REPORT_DAYS = (0, 30, 60, 90, 180)
+# Without a word on watering a pot outdoors drains this much a day.
+USUAL_DRAIN_L_L_D = 0.005
+SPREAD = {"P": (0.6, 1.4), "K": (0.8, 1.15), "Ca": (0.6, 1.5), "Mg": (0.6, 1.5),
+          "S": (0.6, 1.4)}  # fmt: skip
+RULE: dict[str, Callable[..., object]] = {
+    "N": net_nitrogen, "P": season_phosphorus, "K": soluble_share, "Ca": soluble_share,
+    "Mg": soluble_share, "S": soluble_share,
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class ElementLedger:
+    """One element: in total, free over time, and against the crop.
+
+    Attributes
+    ----------
+    total : NutrientTotal
+        All of it, by material.
+    free : Figure
+        Come free by the end of the look ahead. [mg/L]
+    free_at, extract_at : dict of int to float
+        Come free, and what an extract should read, by day. [mg/L]
+    free_by : dict of str to float
+        Come free by the end, by material. [mg/L]
+    extract_band : tuple of float or None
+        Wanted in the extract now; None where there is none. [mg/L]
+    season : Balance
+        Day by day once planted.
+    weeks : tuple of Week
+        The same by the week.
+    state : str
+        ``short``, ``within`` or ``plenty`` against the season's demand.
+    """
+
+    element: str
+    total: NutrientTotal
+    free: Figure
+    free_at: dict[int, float]
+    free_by: dict[str, float]
+    extract_at: dict[int, float]
+    extract_band: tuple[float, float] | None
+    demand: tuple[float, float]
+    season: Balance
+    weeks: tuple[Week, ...]
+    state: str
+
+    @property
+    def season_free(self) -> float:
+        """What has come free by the end of the crop's season. [mg/L]."""
+        found = self.season
+        return float(found.pool[-1] + found.taken[-1] + found.leached[-1])
+
+    @property
+    def short_by(self) -> float:
+        """What the crop lacks over its season. [mg/L]."""
+        return float(self.season.short[-1])
+
+
+@dataclass(frozen=True, slots=True)
+class Ledger:
+    """All elements, with the day the crop is reckoned to be planted."""
+
+    elements: dict[str, ElementLedger]
+    planted_day: int
+    season_days: int
+
+
+def ledger(
+    supplies: Sequence[Supply], found: Forecast, crop: Crop, mineral_soil: float,
+    planted_day: int,
+) -> Ledger:  # fmt: skip
+    """Return what each element comes to over the look ahead and the crop's season.
+
+    Parameters
+    ----------
+    supplies : sequence of Supply
+        All parts and doses.
+    found : Forecast
+        How the heap goes on.
+    crop : Crop
+        What will grow.
+    mineral_soil : float
+        Share of mineral soil by volume. [-]
+    planted_day : int
+        When it is planted. [d]
+
+    Returns
+    -------
+    Ledger
+        N, P, K, Ca, Mg, S.
+    """
+    length = int(min(crop.season_days, max(LINE_DAYS * 2 - planted_day, 30)))
+    day = np.arange(planted_day + length + 1.0)
+    pools, elements = _season(found, crop, mineral_soil, planted_day, day), {}
+    has_unsure_p = any(s.material.phosphorus_class in UNSURE for s in supplies)
+    extracts = {
+        at: extract_mg_l({e: found.free_at(e, at) for e in found.free})
+        for at in REPORT_DAYS
+    }
+    for element in ELEMENTS:
+        total = nutrient_total(element, supplies, season_demand(crop, element))
+        season = pools[element]
+        wanted = _wanted(crop, element, planted_day, day)
+        rows = tuple(weeks(season, wanted, planted_day))
+        by = found.free[element]
+        elements[element] = ElementLedger(
+            element=element,
+            total=total,
+            free=_free_figure(element, supplies, found, has_unsure_p),
+            free_at={at: found.free_at(element, at) for at in REPORT_DAYS},
+            free_by={
+                s.material.slug: float(np.interp(found.days, found.line.edges, row))
+                for s, row in zip(supplies, by, strict=True)
+            },
+            extract_at={at: extracts[at][element] for at in REPORT_DAYS},
+            extract_band=crop.extract_bands.get(element),
+            demand=season_demand(crop, element),
+            season=season,
+            weeks=rows,
+            state=_state(season, crop, element),
+        )
+    return Ledger(elements, planted_day, length)
+
+
+def _wanted(crop: Crop, element: str, planted: int, day: Floats) -> Floats:
+    return uptake_by_day(crop.uptake_mg_l[element], crop.season_days, day - planted)
+
+
+def _season(
+    found: Forecast, crop: Crop, mineral_soil: float, planted: int, day: Floats
+) -> dict[str, Balance]:
+    """Return the season of each element: nitrogen by the course itself."""
+    given = found.around.water
+    usual = Water(l_per_l_day=USUAL_DRAIN_L_L_D, leaching_fraction=1.0)
+    water = given if given.l_per_l_day else usual
+    wanted = _wanted(crop, "N", planted, day)
+    around = replace(found.around, demand_mg_l=wanted, water=water)
+    trace = course(found.heap, around, len(day) - 1, pace=SEASON_PACE)
+    pool = trace.daily("ammonium_mg_l") + trace.daily("nitrate_mg_l")
+    taken = trace.daily("taken_up_mg_l")
+    short = np.maximum(wanted - taken, 0.0)
+    seasons = {
+        "N": Balance(
+            pool, taken, short, trace.daily("leached_mg_l"),
+            run_out(pool, wanted, short, RESERVE_MG_L["N"]),
+        )
+    }  # fmt: skip
+    edges = found.line.edges
+    for element in ELEMENTS[1:]:
+        released = np.maximum.accumulate(
+            np.interp(day, edges, found.free[element].sum(0))
+        )
+        held = (
+            HELD_BY_SOIL if element == "P" and mineral_soil >= 0.2 else HELD_BACK[element]
+        )
+        seasons[element] = balance(
+            released, _wanted(crop, element, planted, day), water.drained_l_per_l_day,
+            found.heap.capacity, held, RESERVE_MG_L.get(element, 0.0),
+        )  # fmt: skip
+    return seasons
+
+
+def _state(season: Balance, crop: Crop, element: str) -> str:
+    """Return how a season's supply stands against its demand."""
+    supply = float(season.pool[-1] + season.taken[-1] + season.leached[-1])
+    uptake = crop.uptake_mg_l[element]
+    if float(season.short[-1]) > 0.10 * uptake:
+        return "short"
+    return "plenty" if supply > 2.0 * uptake else "within"
+
+
+def _free_figure(
+    element: str, supplies: Sequence[Supply], found: Forecast, unsure_p: bool
+) -> Figure:
+    by = [float(np.interp(found.days, found.line.edges, r)) for r in found.free[element]]
+    value = sum(by)
+    below = above = 0.0
+    for supply, amount in zip(supplies, by, strict=True):
+        low, high = _doubt(element, supply)
+        below += (amount * (1 - low)) ** 2
+        above += (amount * (high - 1)) ** 2
+    inputs = sorted(
+        (
+            Input(s.material.name, amount, "mg/L", s.material.mark_of(element),
+                  f"{s.g_per_l:.3g} g/L in the mix")
+            for s, amount in zip(supplies, by, strict=True) if abs(amount) >= 0.05
+        ),
+        key=lambda i: -abs(i.value or 0),
+    )  # fmt: skip
+    note = (
+        "Negative: wood and bark tie nitrogen up while they rot."
+        if element == "N"
+        else ""
+    )
+    if element == "P" and unsure_p:
+        note = "Phosphorus of bone, guano and rock is known to a factor of two."
+    return figure(
+        available_quantity(element),
+        value,
+        RULE[element],
+        span=(value - below**0.5, value + above**0.5),
+        inputs=tuple(inputs),
+        method=f"what each material has set free by day {found.days}, at "
+        f"{_mean(found.around.temperature_c):.0f} °C, added up",
+        note=note,
+        also=(course,),
+    )
+
+
+def _mean(value: float | Floats) -> float:
+    return float(np.mean(value))
+
+
+def _doubt(element: str, supply: Supply) -> tuple[float, float]:
+    """Return how far low and high what a material sets free may be, 8 in 10."""
+    if element == "N":
+        release = release_class_of(supply.material)
+        sd = release.pan_sd if release else 0.1
+        return max(1 - 1.28 * sd, 0.0), 1 + 1.28 * sd
+    if element == "P" and supply.material.phosphorus_class in UNSURE:
+        return UNSURE_SPAN
+    return SPREAD[element]

@@ -1,0 +1,1 @@
+"""Laboratory reports, feed blends, and what does the same job."""

@@ -1,0 +1,438 @@
+"""A laboratory's report into the facts of a material: names, units, methods, sense.
+
+A report is rows of what the laboratory calls it, a number and a unit. Totals of a
+digest become contents; what a soil test or an extract draws out is what a plant can
+have, and is marked so.
+"""
+
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from pelk.core.base.elements import ATOMIC_MASS, element_in_oxide
+from pelk.core.base.errors import PelkError
+from pelk.core.base.sources import cites
+from pelk.core.materials.facts import fact, value_of
+from pelk.core.materials.library import Material
+from pelk.core.salts.salts import METHODS as EC_METHODS
+from pelk.core.salts.salts import (
+    PASTE_L_L,
+    RETARDATION,
+    as_saturated_extract,
+    extract_share,
+)
+
+METHODS = {
+    "total": "totals of a digest: compost, manure, meal",
+    "soil": "a soil test: what an extract draws from dry soil",
+    "sme": "saturated media extract, mg in a litre of extract",
+}
+BASES = {"dry": "of the dry matter", "fresh": "as received"}
+# One acre of plough layer, 6 2/3 inches, is taken for two million pounds.
+PPM_IN_LB_ACRE = 0.5
+# Organic matter holds carbon: half in composts, 58 % in soils.
+CARBON_IN_ORGANIC_MATTER = {"total": 0.50, "soil": 0.58, "sme": 0.50}
+KILOGRAMS_IN_LB_YD3 = 0.59327642
+# This much outside the usual span is asked about.
+UNLIKELY = 2.5
+DECIMAL_SLIPS = (0.1, 10.0, 0.01, 100.0, 0.001, 1000.0)
+
+# Names as reports print them, without signs and spaces -> fact, and what is weighed.
+NAMES: dict[str, tuple[str, str]] = {
+    "totaln": ("N", "N"), "n": ("N", "N"), "nitrogen": ("N", "N"), "tn": ("N", "N"),
+    "totalnitrogen": ("N", "N"), "tkn": ("N", "N"), "kjeldahln": ("N", "N"),
+    "nh4n": ("NH4", "N"), "ammoniumn": ("NH4", "N"), "ammoniacaln": ("NH4", "N"),
+    "nh4": ("NH4", "NH4"), "ammonium": ("NH4", "N"),
+    "no3n": ("NO3", "N"), "nitraten": ("NO3", "N"), "no3": ("NO3", "NO3"),
+    "nitrate": ("NO3", "N"),
+    "p": ("P", "P"), "phosphorus": ("P", "P"), "totalp": ("P", "P"),
+    "p2o5": ("P", "P2O5"), "phosphate": ("P", "P2O5"),
+    "k": ("K", "K"), "potassium": ("K", "K"), "totalk": ("K", "K"),
+    "k2o": ("K", "K2O"), "potash": ("K", "K2O"),
+    "ca": ("Ca", "Ca"), "calcium": ("Ca", "Ca"), "cao": ("Ca", "CaO"),
+    "mg": ("Mg", "Mg"), "magnesium": ("Mg", "Mg"), "mgo": ("Mg", "MgO"),
+    "s": ("S", "S"), "sulfur": ("S", "S"), "sulphur": ("S", "S"), "so3": ("S", "SO3"),
+    "sulfates": ("S", "S"), "so4s": ("S", "S"),
+    "fe": ("Fe", "Fe"), "iron": ("Fe", "Fe"), "mn": ("Mn", "Mn"), "manganese": ("Mn", "Mn"),
+    "zn": ("Zn", "Zn"), "zinc": ("Zn", "Zn"), "cu": ("Cu", "Cu"), "copper": ("Cu", "Cu"),
+    "b": ("B", "B"), "boron": ("B", "B"), "na": ("Na", "Na"), "sodium": ("Na", "Na"),
+    "cl": ("Cl", "Cl"), "chloride": ("Cl", "Cl"),
+    "c": ("C", "C"), "carbon": ("C", "C"), "toc": ("C", "C"), "organiccarbon": ("C", "C"),
+    "totalorganiccarbon": ("C", "C"),
+    "om": ("C", "OM"), "organicmatter": ("C", "OM"), "loi": ("C", "OM"),
+    "ph": ("ph", ""), "ec": ("ec", ""), "conductivity": ("ec", ""),
+    "electricalconductivity": ("ec", ""), "solublesalts": ("ec", ""), "salts": ("ec", ""),
+    "moisture": ("moisture_pct", ""), "moisturecontent": ("moisture_pct", ""),
+    "drymatter": ("dry", ""), "dm": ("dry", ""), "totalsolids": ("dry", ""),
+    "solids": ("dry", ""),
+    "bulkdensity": ("density", ""), "density": ("density", ""),
+    "cce": ("cce", ""), "caco3": ("cce", ""), "carbonate": ("cce", ""),
+    "calciumcarbonate": ("cce", ""), "neutralisingvalue": ("cce", ""),
+    "cn": ("", "derived"), "ctonratio": ("", "derived"), "cnratio": ("", "derived"),
+}  # fmt: skip
+# To mg/kg, where a weight in a weight is meant.
+WEIGHTS = {
+    "%": 1e4, "g/100g": 1e4, "g/kg": 1e3, "mg/kg": 1.0, "ppm": 1.0, "ug/g": 1.0,
+    "lb/ton": 500.0, "lb/acre": PPM_IN_LB_ACRE, "lb/ac": PPM_IN_LB_ACRE,
+    "lbs/acre": PPM_IN_LB_ACRE,
+}  # fmt: skip
+EQUIVALENTS = ("meq/100g", "cmol/kg", "cmolc/kg", "cmol(+)/kg")
+EXTRACTS = {"mg/l": 1.0, "ppm": 1.0, "g/l": 1e3}
+CONDUCTIVITIES = {
+    "ds/m": 1.0,
+    "ms/cm": 1.0,
+    "mmho/cm": 1.0,
+    "mmhos/cm": 1.0,
+    "us/cm": 1e-3,
+}
+DENSITIES = {"kg/l": 1.0, "g/ml": 1.0, "g/cm3": 1.0, "g/cc": 1.0, "g/l": 1e-3,
+             "kg/m3": 1e-3, "lb/yd3": KILOGRAMS_IN_LB_YD3 / 1e3}  # fmt: skip
+VALENCE = {"K": 1, "Na": 1, "Ca": 2, "Mg": 2}
+ION = {"NH4": 18.039, "NO3": 62.004}
+# In a line whose spaces are folded: a name, a sign or space, a number; the rest is its unit.
+NAME = re.compile(r"[A-Za-z][^,;:=(]*(?:\([^)]*\))? ?")
+VALUE = re.compile(r"[:= ] ?([<>]? ?-?\d[\d.,]*)")
+# No row of a report is longer; what is longer is not read at all.
+LONGEST_LINE = 1000
+HEADERS = frozenset(["name", "analyte", "parameter", "test", "determination", "what"])
+# Lines that say whose report it is.
+ABOUT = frozenset(["sample", "ref", "reference", "lab", "laboratory", "date", "method",
+                   "reported", "received", "note", "client"])  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Reported:
+    """One row of a report as it was read.
+
+    Attributes
+    ----------
+    line : int
+        In the file or the pasted text, from 1.
+    printed : str
+        The unit as it stands there.
+    problem : str
+        Why it could not be read; empty when it was.
+    """
+
+    line: int
+    text: str
+    name: str = ""
+    value: float = 0.0
+    unit: str = ""
+    basis: str = ""
+    printed: str = ""
+    problem: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Mapped:
+    """One fact that a report gives, beside what was known.
+
+    Attributes
+    ----------
+    state : str
+        ``good``, ``unlikely``, ``impossible``, ``unknown`` (not mapped) or ``aside``
+        (read, and of no use here).
+    value : float or None
+        In the fact's unit.
+    usable : bool
+        Drawn out by an extract: what a plant can have.
+    mends : tuple of float
+        Values it may have been, were the point slipped.
+    how : str
+        What was done to the number.
+    """
+
+    row: Reported
+    fact: str
+    state: str
+    value: float | None = None
+    usable: bool = False
+    how: str = ""
+    why: str = ""
+    mends: tuple[float, ...] = ()
+
+
+def read_report(text: str) -> list[Reported]:
+    """Return the rows of a report: CSV, or lines of a name, a number and a unit.
+
+    Parameters
+    ----------
+    text : str
+        As pasted or uploaded.
+
+    Returns
+    -------
+    list of Reported
+        With a problem on each line that says nothing readable.
+    """
+    found = []
+    for number, raw in enumerate(text.splitlines(), start=1):
+        line = raw.strip().strip("\ufeff")
+        bare = re.split(r"[,;\t:]", line, maxsplit=1)[0].strip().strip('"').lower()
+        if not line or line.startswith("#") or bare in HEADERS or bare in ABOUT:
+            continue
+        found.append(_read_line(number, line))
+    return found
+
+
+def _read_line(number: int, line: str) -> Reported:
+    if len(line) > LONGEST_LINE:
+        return Reported(
+            number,
+            line[:60] + "…",
+            problem=f"this line is longer than {LONGEST_LINE} characters",
+        )
+    mark = next((m for m in (";", "\t") if m in line), ",")
+    cells = [cell.strip().strip('"') for cell in line.split(mark)]
+    if len(cells) >= 2 and (value := _number(cells[1])) is not None:
+        return _row(number, line, cells[0], value, " ".join(cells[2:4]))
+    folded = " ".join(line.replace("C:N", "C/N").split())
+    for match in VALUE.finditer(folded):
+        name, value = folded[: match.start()], _number(match[1])
+        if NAME.fullmatch(name) and value is not None:
+            return _row(number, line, name, value, folded[match.end() :])
+    return Reported(number, line, problem="found no name, number and unit here")
+
+
+def _number(text: str) -> float | None:
+    text = text.strip().lstrip("<>").strip()
+    if text.count(",") == 1 and "." not in text:
+        text = text.replace(",", ".")
+    try:
+        return float(text.replace(",", ""))
+    except ValueError:
+        return None
+
+
+def _row(number: int, line: str, name: str, value: float, unit: str) -> Reported:
+    plain = unit.strip().replace("µ", "u").replace("μ", "u").lower()
+    basis = ""
+    for word, meant in (("dry matter", "dry"), ("dm", "dry"), ("dry basis", "dry"),
+                        ("dry", "dry"), ("fresh", "fresh"), ("fw", "fresh"),
+                        ("as received", "fresh"), ("as is", "fresh"), ("wet", "fresh")):  # fmt: skip
+        if re.search(rf"\b{word}\b", plain):
+            plain, basis = re.sub(rf"(\bof )?\b{word}\b", "", plain), meant
+            break
+    return Reported(
+        number, line, name.strip(), value, re.sub(r"\s+", "", plain), basis, unit.strip()
+    )
+
+
+def key_of(name: str) -> str:
+    """Return a laboratory's name for something without signs, spaces and brackets."""
+    return re.sub(r"[^a-z0-9]", "", re.sub(r"\([^)]*\)", "", name.lower()))
+
+
+@cites("trade", "an acre of plough layer is taken for two million pounds")
+@cites("cavins", "readings of dilutions to the saturated extract")
+@cites("pelk", "organic matter is half carbon, 58 % in soils")
+def mapped(
+    rows: Sequence[Reported], material: Material, method: str, *,
+    basis: str = "dry", ec_method: str = "1:5",
+) -> list[Mapped]:  # fmt: skip
+    """Return what a report says of a material, in the material's own terms.
+
+    Parameters
+    ----------
+    rows : sequence of Reported
+        As read.
+    material : Material
+        What the sample was taken of.
+    method : str
+        A key of `METHODS`.
+    basis : str
+        ``dry`` or ``fresh``, where a row does not say.
+    ec_method : str
+        Of a conductivity: ``sme``, ``1:2``, ``1:5``, ``pour-through``.
+
+    Returns
+    -------
+    list of Mapped
+        One for each row; ammonium and nitrate are joined into one fact.
+
+    Raises
+    ------
+    PelkError
+        For an unknown method.
+    """
+    allowed: dict[str, tuple[str, Iterable[str]]] = {"method": (method, METHODS), "basis": (basis, BASES),
+               "ec_method": (ec_method, EC_METHODS)}  # fmt: skip
+    for name, (given, known) in allowed.items():
+        if given not in {*known}:
+            raise PelkError(f"found {given!r}, allowed: {', '.join(known)}", name)
+    reader = _Reader(rows, material, method, basis, ec_method)
+    found = [reader.map(row) for row in rows]
+    return reader.joined(found)
+
+
+class _Reader:
+    """Maps the rows of one report; knows its moisture and what it weighs."""
+
+    def __init__(
+        self, rows: Sequence[Reported], material: Material, method: str, basis: str,
+        ec_method: str,
+    ) -> None:  # fmt: skip
+        self.material, self.method = material, method
+        self.basis, self.ec_method = basis, ec_method
+        self.moisture = material.moisture_pct
+        self.density = material.density.typ if material.density else None
+        for row in rows:
+            target = NAMES.get(key_of(row.name), ("", ""))[0]
+            if target == "dry":
+                self.moisture = 100 - row.value
+            elif target == "moisture_pct":
+                self.moisture = row.value
+            elif target == "density" and (factor := DENSITIES.get(row.unit)):
+                self.density = row.value * factor
+
+    def map(self, row: Reported) -> Mapped:
+        """Return what one row gives."""
+        if row.problem:
+            return Mapped(row, "", "unknown", why=row.problem)
+        target, form = NAMES.get(key_of(row.name), ("", ""))
+        if form == "derived":
+            return Mapped(row, "", "aside", why="follows from carbon and nitrogen")
+        if not target:
+            return Mapped(
+                row, "", "unknown", why=f"{row.name!r} is not a name Pelk knows"
+            )
+        try:
+            value, how, usable = self._value(row, target, form)
+        except PelkError as error:
+            return Mapped(row, target, "unknown", why=error.message)
+        key = "moisture_pct" if target == "dry" else target
+        if target in ION:
+            return Mapped(row, target, "good", value, usable, how)
+        return self._judged(Mapped(row, key, "good", value, usable, how))
+
+    def _value(self, row: Reported, target: str, form: str) -> tuple[float, str, bool]:
+        if target == "ph":
+            return row.value, "as is", False
+        if target == "ec":
+            factor = _factor(CONDUCTIVITIES, row, "dS/m, mS/cm, µS/cm")
+            read = as_saturated_extract(row.value * factor, self.ec_method)
+            return read, f"from {self.ec_method} to the saturated extract", False
+        if target == "density":
+            return (
+                row.value * _factor(DENSITIES, row, "g/L, kg/m3, lb/yd3"),
+                "as is",
+                False,
+            )
+        if target in ("moisture_pct", "dry"):
+            _factor({"%": 1.0, "": 1.0}, row, "%")
+            turned = 100 - row.value if target == "dry" else row.value
+            return (
+                turned,
+                "water is what is not dry" if target == "dry" else "as is",
+                False,
+            )
+        if target == "cce":
+            return row.value * _factor({"%": 1.0, "": 1.0}, row, "%"), "as is", False
+        return self._content(row, target, form)
+
+    def _content(self, row: Reported, target: str, form: str) -> tuple[float, str, bool]:
+        """Return a content in percent as is."""
+        said = []
+        element, share = self._element(target, form)
+        if share != 1:
+            said.append(f"× {share:.2f}")
+        if row.unit in EQUIVALENTS:
+            if target not in VALENCE:
+                raise PelkError("milliequivalents are for K, Ca, Mg and Na")
+            mg_kg = row.value * 10 * ATOMIC_MASS[target] / VALENCE[target]
+            said.append("from charge to weight")
+        elif self.method == "sme":
+            factor = _factor(EXTRACTS, row, "mg/L of extract")
+            return self._of_extract(row.value * factor * share, element)
+        else:
+            mg_kg = row.value * _factor(WEIGHTS, row, "%, g/kg, mg/kg, ppm, lb/acre")
+            if "acre" in row.unit or row.unit == "lb/ac":
+                said.append("÷ 2 for the weight of an acre")
+        is_dry = (row.basis or self.basis) == "dry" or self.method == "soil"
+        if is_dry:
+            if self.moisture is None:
+                raise PelkError("of the dry matter, and the moisture is not known")
+            mg_kg *= 1 - self.moisture / 100
+            said.append("dry to fresh")
+        usable = self.method == "soil" and element in ("P", "K", "Ca", "Mg")
+        return mg_kg * share / 1e4, ", ".join(said) or "as is", usable
+
+    def _element(self, target: str, form: str) -> tuple[str, float]:
+        if form == "OM":
+            return "C", CARBON_IN_ORGANIC_MATTER[self.method]
+        if form in ("NH4", "NO3"):
+            return target, ATOMIC_MASS["N"] / ION[form]
+        if form in ("P2O5", "K2O", "CaO", "MgO", "SO3"):
+            return target, element_in_oxide(form)
+        return target, 1.0
+
+    def _of_extract(self, mg_l: float, element: str) -> tuple[float, str, bool]:
+        if self.density is None:
+            raise PelkError("what a litre weighs is not known")
+        key = element if element in RETARDATION else "NO3"
+        pool = mg_l * PASTE_L_L / extract_share(RETARDATION[key])
+        return pool / self.density / 1e4, "from the extract to a litre of mix", True
+
+    def _judged(self, found: Mapped) -> Mapped:
+        held, value = fact(found.fact), found.value or 0.0
+        try:
+            held.quantity.check(value, "")
+        except PelkError as error:
+            return replace(found, state="impossible", why=error.message,
+                           mends=self._mends(found.fact, value))  # fmt: skip
+        known = value_of(self.material, found.fact)
+        if known is None or held.key == "ph" or not known.high:
+            return found
+        times = value / known.typ if known.typ else 1.0
+        outside = value > known.high * UNLIKELY or value < known.low / UNLIKELY
+        if outside and not found.usable and held.key != "moisture_pct":
+            word = "times what" if times > 1 else "of what"
+            said = (
+                f"{times:.2g}" if times > 1 else f"1/{1 / times:.2g}" if times else "none"
+            )
+            return replace(
+                found, state="unlikely", mends=self._mends(found.fact, value),
+                why=f"{said} {word} {self.material.short_name.lower()} usually holds",
+            )  # fmt: skip
+        return found
+
+    def _mends(self, key: str, value: float) -> tuple[float, ...]:
+        """Return what a value may have been with its point slipped, likeliest first."""
+        known = value_of(self.material, key)
+        if known is None:
+            return ()
+        low, high = known.low / UNLIKELY, known.high * UNLIKELY
+        return tuple(value * s for s in DECIMAL_SLIPS if low <= value * s <= high)[:1]
+
+    def joined(self, found: list[Mapped]) -> list[Mapped]:
+        """Put ammonium and nitrate together as the share of nitrogen free at once."""
+        mineral = [m for m in found if m.fact in ION and m.value is not None]
+        if not mineral:
+            return found
+        total = next((m.value for m in found if m.fact == "N" and m.value), None)
+        if total is None and (held := self.material.composition.get("N")):
+            total = held.typ
+        free = sum(m.value or 0.0 for m in mineral)
+        first, result = mineral[0], []
+        for each in found:
+            if each is first and total:
+                good = free <= total
+                result.append(replace(
+                    each, fact="mineral_n", value=free / total,
+                    state="good" if good else "impossible",
+                    how="ammonium and nitrate joined, over total nitrogen",
+                    why="" if good else "more nitrogen is free than there is in all",
+                ))  # fmt: skip
+            elif each.fact in ION:
+                result.append(replace(each, fact="", state="aside", why="joined above"))
+            else:
+                result.append(each)
+        return result
+
+
+def _factor(table: dict[str, float], row: Reported, allowed: str) -> float:
+    if row.unit not in table:
+        found = row.unit or "no unit"
+        raise PelkError(f"found {found}, allowed: {allowed}")
+    return table[row.unit]

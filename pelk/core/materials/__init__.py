@@ -1,0 +1,1 @@
+"""What a material is and holds, how it is measured, bought and paid."""

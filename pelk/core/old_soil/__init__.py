@@ -1,0 +1,1 @@
+"""Last year's soil: looked at, judged, renewed."""

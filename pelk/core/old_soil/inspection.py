@@ -1,0 +1,293 @@
+"""Last year's soil: what was seen of it, and what to do with it.
+
+Rules stand in order of danger and the first that fits decides. What is not known never
+fires a rule; three or more unknowns make the answer provisional.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from pelk.core.base.errors import PelkError
+from pelk.core.crops.groups import Crop, crop
+
+WORDS: dict[str, tuple[str, ...]] = {
+    "disease": ("none", "leaf", "damping-off", "soil-borne", "unknown-death"),
+    "pest": ("none", "gnats", "aphid-mealy", "weevil", "knots"),
+    "pest_amount": ("few", "many"),
+    "herbicide": ("no", "suspected", "bioassay-ok"),
+    "origin": ("own", "bought", "unknown"),
+    "smell": ("earthy", "sour", "rotten"),
+    "slurry": ("gritty", "mixed", "silky"),
+    "squeeze": ("springs", "crumbles", "lump"),
+    "crust": ("none", "light", "heavy"),
+    "kind": ("container", "bed"),
+}
+FAMILIES = (
+    frozenset(["Solanaceae"]), frozenset(["Brassicaceae"]), frozenset(["Cucurbitaceae"]),
+    frozenset(["Fabaceae"]), frozenset(["Apiaceae"]), frozenset(["Amaryllidaceae"]),
+    frozenset(["Asteraceae"]), frozenset(["Amaranthaceae"]), frozenset(["strawberry", "rose"]),
+)  # fmt: skip
+ASKED_FIRST = ("slurry", "squeeze", "ec_ds_m", "ph", "disease")
+PROVISIONAL_FROM = 3
+SALTY, VERY_SALTY, TOO_SWEET, TOO_SOUR, TOO_SOUR_ACID = 3.0, 5.0, 8.0, 4.0, 3.5
+LOW_AIR, POOR_AIR = 8.0, 12.0
+ROOTS_MANY, ROOTS_N_MG_L = 30.0, 10.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Inspection:
+    """What was seen; None is not known.
+
+    Attributes
+    ----------
+    air_pct, roots_pct : float or None
+        Air after draining; roots by volume. [%]
+    ec_ds_m, ph : float or None
+        Saturated extract, and pH. [dS/m], [pH]
+    seasons : float or None
+        Since the last full renewal.
+    next_crop : str
+        Slug of the group that will grow.
+    phosphorus_mg_l : float or None
+        In a saturated extract. [mg/L]
+    """
+
+    disease: str | None = None
+    pest: str | None = None
+    pest_amount: str | None = None
+    herbicide: str | None = None
+    origin: str | None = None
+    lead_ok: bool | None = None
+    smell: str | None = None
+    slurry: str | None = None
+    squeeze: str | None = None
+    air_pct: float | None = None
+    roots_pct: float | None = None
+    roots_left_in: bool | None = None
+    crust: str | None = None
+    ec_ds_m: float | None = None
+    ph: float | None = None
+    seasons: float | None = None
+    crop_ok: bool | None = None
+    last_family: str | None = None
+    next_family: str | None = None
+    next_crop: str = "fruiting"
+    kind: str = "container"
+    planted_once: bool | None = None
+    is_dry: bool | None = None
+    phosphorus_mg_l: float | None = None
+
+    def __post_init__(self) -> None:
+        """Refuse a word that the inspection does not know."""
+        for name, allowed in WORDS.items():
+            value = getattr(self, name)
+            if value is not None and value not in allowed:
+                raise PelkError(f"found {value!r}, allowed: {', '.join(allowed)}", name)
+
+    @property
+    def unknown(self) -> list[str]:
+        """What would tell most and is not known."""
+        return [name for name in ASKED_FIRST if getattr(self, name) is None]
+
+
+@dataclass(frozen=True, slots=True)
+class Decision:
+    """What follows from an inspection.
+
+    Attributes
+    ----------
+    rule : int
+        Which rule decided, 1 to 14.
+    route : str
+        ``discard``, ``discard for food``, ``hold``, ``air out``, ``treat``, ``flush``,
+        ``not for this crop``, ``minor part``, ``dump and refresh``, ``in place``,
+        ``reuse`` or ``bed``.
+    why : str
+        In a sentence.
+    also : tuple of str
+        Everything else that applies.
+    is_provisional : bool
+        Too little is known; `ask` says what would help.
+    """
+
+    rule: int
+    route: str
+    why: str
+    also: tuple[str, ...]
+    is_provisional: bool
+    ask: tuple[str, ...] = field(default=())
+
+
+def decide(seen: Inspection, pot_l: float = 10.0) -> Decision:
+    """Return what to do with last year's soil.
+
+    Parameters
+    ----------
+    seen : Inspection
+        What was seen.
+    pot_l : float
+        Of the pot; over 25 L it is not dumped out. [L]
+
+    Returns
+    -------
+    Decision
+        By the first rule that fits, with everything else that applies.
+    """
+    wanted = crop(seen.next_crop)
+    number, route, why, _ = next(r for r in _RULES if r[3](seen, wanted, pot_l))
+    ask = tuple(seen.unknown)
+    return Decision(
+        number, route, why, tuple(_also(seen, route)), len(ask) >= PROVISIONAL_FROM, ask
+    )
+
+
+def is_same_family(last: str, following: str) -> bool:
+    """Return whether two crops share what ails them: one family, or a pair that counts as one."""
+    a, b = last.strip().lower(), following.strip().lower()
+    if not a or not b:
+        return False
+    return a == b or any({a, b} <= {f.lower() for f in group} for group in FAMILIES)
+
+
+def over(value: float | None, line: float) -> bool:
+    """Return whether something known is over a line."""
+    return value is not None and value > line
+
+
+def under(value: float | None, line: float) -> bool:
+    """Return whether something known is under a line."""
+    return value is not None and value < line
+
+
+def _sick(s: Inspection, c: Crop, v: float) -> bool:
+    return s.disease == "soil-borne" or s.pest == "knots"
+
+
+def _unsafe(s: Inspection, c: Crop, v: float) -> bool:
+    untested = s.origin == "unknown" and s.lead_ok is None and "food" in c.tags
+    return s.lead_ok is False or untested
+
+
+def _poisoned(s: Inspection, c: Crop, v: float) -> bool:
+    return s.herbicide == "suspected"
+
+
+def _doubtful(s: Inspection, c: Crop, v: float) -> bool:
+    many = s.pest in ("weevil", "aphid-mealy") and s.pest_amount == "many"
+    return s.disease == "unknown-death" or many
+
+
+def _airless(s: Inspection, c: Crop, v: float) -> bool:
+    return s.smell in ("sour", "rotten")
+
+
+def _extreme(s: Inspection, c: Crop, v: float) -> bool:
+    sour = TOO_SOUR_ACID if "ericaceous" in c.tags else TOO_SOUR
+    return over(s.ec_ds_m, VERY_SALTY) or over(s.ph, TOO_SWEET) or under(s.ph, sour)
+
+
+def _salty(s: Inspection, c: Crop, v: float) -> bool:
+    return s.crust == "heavy" or over(s.ec_ds_m, min(SALTY, c.ec_max))
+
+
+def _for_seed(s: Inspection, c: Crop, v: float) -> bool:
+    return "seedling" in c.tags
+
+
+def _worn_out(s: Inspection, c: Crop, v: float) -> bool:
+    signs = [
+        s.slurry in ("mixed", "silky"),
+        s.squeeze == "lump",
+        under(s.air_pct, POOR_AIR),
+    ]
+    old = s.seasons is not None and s.seasons >= 4
+    tired = s.seasons is not None and 3 <= s.seasons < 4 and sum(signs) >= 2
+    broken = s.slurry == "silky" and s.squeeze == "lump"
+    return s.kind == "container" and (broken or under(s.air_pct, LOW_AIR) or old or tired)
+
+
+def _tired(s: Inspection, c: Crop, v: float) -> bool:
+    signs = (
+        s.seasons is not None and s.seasons >= 2, s.slurry in ("mixed", "silky"),
+        s.squeeze == "lump", under(s.air_pct, POOR_AIR), s.crop_ok is False,
+    )  # fmt: skip
+    return s.kind == "container" and any(signs)
+
+
+def _heavy(s: Inspection, c: Crop, v: float) -> bool:
+    return s.kind == "container" and s.seasons == 1 and (bool(s.roots_left_in) or v > 25)
+
+
+def _unused(s: Inspection, c: Crop, v: float) -> bool:
+    return s.planted_once is False
+
+
+def _container(s: Inspection, c: Crop, v: float) -> bool:
+    return s.kind == "container"
+
+
+def _asks_little(s: Inspection, c: Crop, v: float) -> bool:
+    return s.kind == "container" and c.intensity <= 1
+
+
+def _always(s: Inspection, c: Crop, v: float) -> bool:
+    return True
+
+
+_Rule = tuple[int, str, str, Callable[[Inspection, Crop, float], bool]]
+_RULES: tuple[_Rule, ...] = (
+    (1, "discard", "A disease or pest that lives in soil: sealed waste, not compost, not "
+     "beds.", _sick),
+    (2, "discard for food", "Lead is not ruled out: for ornamentals or cover only.", _unsafe),
+    (3, "hold", "It may hold weedkiller: bean test, three weeks, then look again.", _poisoned),
+    (4, "hold", "Something killed the last plants: sprout and bean test for three weeks, "
+     "search a litre for grubs. All clean: a third of a new mix, for another family.",
+     _doubtful),
+    (5, "air out", "It went airless: spread it 20 cm deep or less, turn on days 0, 3, 7 and "
+     "14, add a tenth of something coarse, smell again on day 14. Twice in vain: landscape.",
+     _airless),
+    (6, "treat", "Salts or pH are far out: treat and test again in a week. Still out: "
+     "landscape.", _extreme),
+    (7, "flush", "Salty: rinse it first, then judge it again with the new reading.", _salty),
+    (8, "not for this crop", "Never start seedlings in used soil: take new mix, or grow "
+     "something else in it.", _for_seed),
+    (9, "minor part", "It has broken down: at most a third of a new mix, a quarter if it "
+     "feels silky; the rest fills low spots.", _worn_out),
+    (10, "dump and refresh", "Tired but sound: tip it out, sieve, and renew it.", _tired),
+    (11, "in place", "Sound, and too heavy or rooted to tip out: refresh it where it stands.",
+     _heavy),
+    (12, "reuse", "Never planted: use it as it is, after pH, salts and ammonium.", _unused),
+    (13, "reuse", "Sound, and the next crop asks little: use it as it is, after pH, salts and "
+     "ammonium.", _asks_little),
+    (13, "dump and refresh", "Sound: a light refresh, a fifth of compost and no new peat.",
+     _container),
+    (14, "bed", "A bed: yearly upkeep; fork a tenth of coarse stuff into the top 15 cm where "
+     "it is airless.", _always),
+)  # fmt: skip
+
+
+def _also(s: Inspection, route: str) -> list[str]:
+    """Return everything that applies beside the route."""
+    found = []
+    is_same = is_same_family(s.last_family or "", s.next_family or "")
+    if is_same and route != "minor part":
+        found.append("The same family grew here: choose another for three years.")
+    notes = {
+        ("disease", "leaf"): "Take all debris off, and grow another family.",
+        ("disease", "damping-off"): "No seed in it, and no more than a third.",
+        ("pest", "gnats"): "Let the top 3 cm dry, then 1 cm of grit or sand.",
+        ("crust", "light"): "Take off the top 2 cm.",
+    }  # fmt: skip
+    found += [text for (name, word), text in notes.items() if getattr(s, name) == word]
+    if s.pest in ("aphid-mealy", "weevil") and s.pest_amount != "many":
+        found.append(
+            "Sieve, spread dry for two weeks; not for houseplants; nematodes by label."
+        )
+    if over(s.roots_pct, ROOTS_MANY):
+        found.append("Tear out roots over 5 mm and the crown; the fine ones give about "
+                     f"{ROOTS_N_MG_L:.0f} (5 to 15) mg N a litre.")  # fmt: skip
+    if s.is_dry:
+        found.append(
+            "It sheds water: three slow waterings of 0.1 L a litre, 20 minutes apart."
+        )
+    return found

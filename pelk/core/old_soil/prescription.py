@@ -1,0 +1,223 @@
+"""What to put into last year's soil: amounts for its volume, and why."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import log
+
+from pelk.core.base.errors import PelkError
+from pelk.core.base.guards import answers
+from pelk.core.base.sources import cites
+from pelk.core.crops.demand import REACHES
+from pelk.core.crops.feeding_rules import PORE_VOLUME_L_L, most_on_top
+from pelk.core.crops.groups import crop
+from pelk.core.old_soil.inspection import SALTY, Decision, Inspection, over, under
+
+RINSE_LEFT = {"NO3": 1.0, "Cl": 1.0, "Na": 1.5, "K": 3.0, "Mg": 4.0, "Ca": 6.0}
+# Share of last season's available additions still there: after a dry and a wet winter.
+CARRIED = {
+    "N": (0.10, 0.02), "K": (0.30, 0.10), "Ca": (0.60, 0.60), "Mg": (0.50, 0.50),
+    "S": (0.20, 0.20), "P": (0.70, 0.70),
+}  # fmt: skip
+BLEND_N_PCT, BLEND_LEAST_G_L, BLEND_MOST_G_L = 4.0, 1.0, 4.0
+ENOUGH_P_SME = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class Prescription:
+    """What goes into old soil, for its volume.
+
+    Attributes
+    ----------
+    rows : tuple of (str, float, str)
+        What, how much, unit.
+    makes_l : float
+        Mixed litres it comes to. [L]
+    steps : tuple of str
+        In order.
+    """
+
+    rows: tuple[tuple[str, float, str], ...]
+    makes_l: float
+    steps: tuple[str, ...]
+
+
+@cites("pelk", "half of the season's supply to plan, less half of what is carried over")
+@answers
+def blend_to_add(
+    nitrogen_uptake_mg_l: float, credit_mg_l: float, litres: float, nitrogen_pct: float,
+    available_share: float,
+) -> float:  # fmt: skip
+    """Return the organic blend that old soil is given.
+
+    Parameters
+    ----------
+    nitrogen_uptake_mg_l : float
+        Of the crop over its season. [mg/L]
+    credit_mg_l : float
+        Carried over and slow, as far as it is credited. [mg/L]
+    litres : float
+        Of soil. [L]
+    nitrogen_pct : float
+        Of the blend. [%]
+    available_share : float
+        Of its nitrogen in the season. [-]
+
+    Returns
+    -------
+    float
+        Blend, between 1 and 4 g/L of a 4 % blend or the same nitrogen. [g]
+    """
+    need = max(0.5 * nitrogen_uptake_mg_l / REACHES["normal"] - credit_mg_l, 0.0)
+    grams_l = need / (nitrogen_pct * 10 * available_share)
+    scale = BLEND_N_PCT / nitrogen_pct
+    return min(max(grams_l, BLEND_LEAST_G_L * scale), BLEND_MOST_G_L * scale) * litres
+
+
+def carried_over(
+    added_mg_l: Mapping[str, float], *, wet_winter: bool
+) -> dict[str, float]:
+    """Return what is still there of last season's available additions, untracked. [mg/L]."""
+    return {
+        e: amount * CARRIED[e][1 if wet_winter else 0] for e, amount in added_mg_l.items()
+    }
+
+
+@cites("pelk", "rinse 1.3 ln(EC/target), between one and three pore volumes")
+@answers
+def rinse_pore_volumes(ec_ds_m: float, target_ds_m: float) -> float:
+    """Return how many pore volumes rinse old soil.
+
+    Parameters
+    ----------
+    ec_ds_m, target_ds_m : float
+        Now, and the middle of the crop's band. [dS/m]
+
+    Returns
+    -------
+    float
+        Pore volumes, about 0.55 L of water a litre each. [-]
+    """
+    return min(max(1.3 * log(max(ec_ds_m / target_ds_m, 1.0)), 1.0), 3.0)
+
+
+@answers
+def left_after_rinse(pore_volumes: float) -> dict[str, float]:
+    """Return the share of each ion that stays after a rinse. [-]."""
+    return {ion: 2.718281828 ** (-pore_volumes / r) for ion, r in RINSE_LEFT.items()}
+
+
+@answers
+def prescribe(
+    decision: Decision, seen: Inspection, litres: float, *, credit_mg_l: float = 0.0,
+    pot_cm: float | None = None, pot: str = "plastic", habit: str = "normal",
+    nitrogen_pct: float = BLEND_N_PCT, available_share: float = 0.55,
+) -> Prescription:  # fmt: skip
+    """Return what to put into old soil, in place or tipped out.
+
+    Parameters
+    ----------
+    decision : Decision
+        What was decided.
+    seen : Inspection
+        What was seen.
+    litres : float
+        Old soil, settled. [L]
+    credit_mg_l : float
+        Nitrogen carried over and slow; half of it counts. [mg/L]
+    pot_cm : float, optional
+        Diameter of the pot. [cm]
+    pot, habit : str
+        Kind of pot, and watering: over, normal, under.
+    nitrogen_pct, available_share : float
+        Of the blend. [%], [-]
+
+    Returns
+    -------
+    Prescription
+        Amounts for all of the soil.
+
+    Raises
+    ------
+    PelkError
+        For soil that gets nothing, with the reason.
+    """
+    if litres <= 0:
+        raise PelkError("found no soil, allowed: over 0 L", "litres")
+    wanted = crop(seen.next_crop)
+    grams = blend_to_add(
+        wanted.uptake_mg_l["N"], credit_mg_l / 2, litres, nitrogen_pct, available_share
+    )
+    if decision.route == "dump and refresh":
+        return _tipped_out(decision, seen, litres, grams, pot, habit)
+    if decision.route == "in place":
+        return _in_place(litres, grams, pot_cm)
+    if decision.route == "minor part":
+        share = 0.25 if seen.slurry == "silky" else 1 / 3
+        return Prescription(
+            (("new mix", litres * (1 - share) / share, "L"),), litres / share,
+            (f"Use it as {share:.0%} of a new mix, fed as new mix is.",),
+        )  # fmt: skip
+    if decision.route == "flush":
+        target = sum(wanted.ec_target) / 2
+        volumes = rinse_pore_volumes(seen.ec_ds_m or SALTY, target)
+        return Prescription(
+            (("water", volumes * PORE_VOLUME_L_L * litres, "L"),), litres,
+            (f"{volumes:.1f} pore volumes in three goes over two days, water under 0.5 dS/m; "
+             "catch it. Test again a day later; feed nitrogen and potassium from zero.",),
+        )  # fmt: skip
+    if decision.route in ("reuse", "bed"):
+        return Prescription(
+            (("balanced organic blend", grams, "g"),), litres, (decision.why,)
+        )
+    raise PelkError(decision.why, "route")
+
+
+def _tipped_out(
+    decision: Decision,
+    seen: Inspection,
+    litres: float,
+    grams: float,
+    pot: str,
+    habit: str,
+) -> Prescription:
+    light = decision.rule == 13
+    salty = over(seen.ec_ds_m, 2.0)
+    compost = 0.20 if light or salty else 0.33 if under(seen.ec_ds_m, 0.75) else 0.25
+    aggregate = {"fabric": 0.075}.get(pot, 0.15) + (0.05 if habit == "over" else 0.0)
+    slumped = seen.slurry in ("mixed", "silky") or seen.squeeze == "lump"
+    peat = 0.25 if slumped and not light else 0.0
+    old = 1 - compost - aggregate - peat
+    whole = litres / old
+    rows = [
+        ("compost", compost * whole, "L"), ("aggregate", aggregate * whole, "L"),
+        ("balanced organic blend", grams, "g"),
+    ]  # fmt: skip
+    if peat:
+        rows.insert(2, ("fresh peat or coir", peat * whole, "L"))
+    if compost < 0.2:
+        rows.append(("kelp meal", 0.5 * litres, "g"))
+    steps = [
+        "Break it up and sieve; pick out roots over 5 mm.",
+        "Mix in compost, aggregate" + (", peat or coir" if peat else "") + ", then the blend.",
+        "pH test; lime only by it." + (" No phosphorus: there is enough."
+                                       if over(seen.phosphorus_mg_l, ENOUGH_P_SME) else ""),
+        "Moisten and rest two to three weeks, then feed by the crop.",
+    ]  # fmt: skip
+    return Prescription(tuple(rows), whole, tuple(steps))
+
+
+def _in_place(litres: float, grams: float, pot_cm: float | None) -> Prescription:
+    most = grams
+    if pot_cm is not None:
+        most = min(grams, most_on_top(pot_cm))
+    rows = [("pelletised balanced organic, now", most, "g")]
+    if grams > most:
+        rows.append(("the rest, in three to four weeks", grams - most, "g"))
+    steps = (
+        "Pull the stems, leave the root channels; loosen only if it is hard.",
+        "Rake 2 cm; three slow waterings if it sheds water.",
+        "A thin scatter of pellets, one granule deep, worked in with the fingers; no bagged "
+        "manure on top, it repels water.",
+        "1 to 2 cm of castings or compost if it wets, water in, 3 to 5 cm of mulch.",
+    )
+    return Prescription(tuple(rows), litres, steps)

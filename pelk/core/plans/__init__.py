@@ -1,0 +1,1 @@
+"""What a grower asks for: parts, doses, batch, conditions."""

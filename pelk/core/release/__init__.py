@@ -1,0 +1,1 @@
+"""What comes free over time, and how fast: nitrogen, phosphorus, lime, sulfur."""

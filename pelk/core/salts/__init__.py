@@ -1,0 +1,1 @@
+"""Salts and metals: what a meter reads and what plants stand."""

@@ -1,0 +1,1 @@
+"""A heap through time: one stepper for a line and an ensemble."""

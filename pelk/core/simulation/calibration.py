@@ -1,0 +1,240 @@
+"""What readings teach: buffer, lime and sulfur rate of this heap, by their priors.
+
+The offset of a pen and the buffer trade off against each other, so the offset is never
+told as the pen's fault; a check in pH 7.00 fixes it far better.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.base.errors import OutOfRangeError, PelkError
+from pelk.core.base.sources import cites
+from pelk.core.simulation.ensemble import Posterior
+from pelk.core.simulation.initial_state import Heap, with_buffer
+from pelk.core.simulation.run import Draws, Surroundings, Trace, course
+
+Floats = NDArray[np.float64]
+
+# Reading less the 1:1 water slurry, by method.
+OFFSETS = {
+    "1:1 slurry": 0.0, "saturated paste": -0.1, "1:2": 0.1, "1:5": 0.2,
+    "pour-through": 0.0, "0.01 M CaCl2": -0.55, "1 M KCl": -0.9,
+}  # fmt: skip
+NOISE = {"checked pen": 0.10, "unchecked pen": 0.25, "strip": 0.40}
+SUBSAMPLE = 0.12
+# Buffer, lime rate, sulfur rate (ln), offset (pH).
+PRIOR_SD = np.array([0.28, 0.40, 0.55, 0.15])
+CLIP = (0.4, 2.5)
+FEW, ODD_SIGMAS = 3, 3.0
+# Of what stays unknown of the readings' offset, this much is the mix's own pH, the rest
+# the pen's; set so that 8 in 10 draws of the priors come true (check F03).
+OWN_SHARE = 0.5
+STEP, MOST_CALLS = 1e-2, 15
+# Nearer than this share is nearer than any pen.
+CLOSE = 1e-4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PhReading:
+    """A pH read off a heap. [d], [pH]."""
+
+    day: float
+    ph: float
+    method: str = "1:1 slurry"
+    meter: str = "unchecked pen"
+    meter_bias: float = 0.0
+
+    @property
+    def on_slurry(self) -> float:
+        """The reading on the 1:1 slurry scale."""
+        if self.method not in OFFSETS:
+            raise PelkError(
+                f"found {self.method!r}, allowed: {', '.join(OFFSETS)}", "method"
+            )
+        return self.ph - OFFSETS[self.method] - self.meter_bias
+
+    @property
+    def sd(self) -> float:
+        """How far off it may be."""
+        if self.meter not in NOISE:
+            raise PelkError(f"found {self.meter!r}, allowed: {', '.join(NOISE)}", "meter")
+        return float(np.hypot(NOISE[self.meter], SUBSAMPLE))
+
+
+@dataclass(frozen=True, slots=True)
+class Refit:
+    """What the readings say of a heap.
+
+    Attributes
+    ----------
+    buffer, lime, sulfur : float
+        Times the central line. [-]
+    offset : float
+        Shift of the readings that fits best; not the pen's bias. [pH]
+    posterior : Posterior
+        To draw a fan from.
+    misses : tuple of float
+        Reading less model. [pH]
+    odd : tuple of int
+        Readings over three sigma off: look at them again.
+    """
+
+    buffer: float
+    lime: float
+    sulfur: float
+    offset: float
+    posterior: Posterior
+    misses: tuple[float, ...]
+    odd: tuple[int, ...]
+
+
+@cites("pelk", "MAP with Laplace covariance; priors as the fan draws them")
+def refit(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -> Refit:
+    """Return what the pH readings of a heap teach about it.
+
+    Fewer than three fit buffer and offset only; a rate is fitted only where its product
+    is there. Readings three sigma off are fitted again by a robust loss.
+
+    Parameters
+    ----------
+    heap, around
+        As the forecast knows them.
+    readings : sequence of PhReading
+        At least one.
+
+    Returns
+    -------
+    Refit
+        Multipliers and their covariance.
+
+    Raises
+    ------
+    PelkError
+        Without readings, or with one that cannot be.
+    """
+    if not readings:
+        raise PelkError("there is no pH reading to learn from", "readings")
+    for i, reading in enumerate(readings):
+        if not (np.isfinite(reading.ph) and 0 < reading.ph < 14 and reading.day >= 0):
+            raise OutOfRangeError(
+                f"found pH {reading.ph:g} on day {reading.day:g}", f"readings[{i}]"
+            )
+    seen = np.array([r.on_slurry for r in readings])
+    sigma = np.array([r.sd for r in readings])
+    at = np.array([r.day for r in readings])
+    enough = len(readings) >= FEW
+    active = [0, 3]
+    active += [1] if enough and any(s.is_lime for s in heap.solids) else []
+    active += [2] if enough and heap.sulfurs else []
+    active.sort()
+    found, jacobian, misses = _fit(heap, around, at, seen, sigma, active, "linear")
+    odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
+    if odd:
+        found, jacobian, misses = _fit(heap, around, at, seen, sigma, active, "huber")
+        odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
+    full = np.diag(PRIOR_SD**2)
+    scale = PRIOR_SD[active]
+    full[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian) * np.outer(
+        scale, scale
+    )
+    factors = np.clip(np.exp(found[:3]), *CLIP)
+    return Refit(
+        float(factors[0]), float(factors[1]), float(factors[2]), float(found[3]),
+        Posterior(np.log(factors), full[:3, :3], OWN_SHARE * float(np.sqrt(full[3, 3]))), tuple(float(m) for m in misses), odd,
+    )  # fmt: skip
+
+
+def _fit(
+    heap: Heap, around: Surroundings, at: Floats, seen: Floats, sigma: Floats,
+    active: list[int], loss: str,
+) -> tuple[Floats, Floats, Floats]:  # fmt: skip
+    from scipy.optimize import least_squares  # noqa: PLC0415  (loaded once readings are fitted)
+
+    days = max(int(np.ceil(at.max())), 1)
+
+    def theta(z: Floats) -> Floats:
+        whole = np.zeros(4)
+        whole[active] = z * PRIOR_SD[active]
+        return whole
+
+    runs: dict[bytes, Floats] = {}
+
+    def miss(z: Floats) -> Floats:
+        t = theta(z)
+        # The offset only shifts the line: it needs no course of its own.
+        key = t[:3].tobytes()
+        if key not in runs:
+            runs[key] = predicted(heap, around, at, days, t)
+        return seen - (runs[key] + t[3])
+
+    result = least_squares(
+        lambda z: np.concatenate([miss(z) / sigma, z]), np.zeros(len(active)),
+        diff_step=STEP, max_nfev=MOST_CALLS, loss=loss, ftol=CLOSE, xtol=CLOSE,
+    )  # fmt: skip
+    return theta(result.x), result.jac, miss(result.x)
+
+
+def predicted(
+    heap: Heap, around: Surroundings, at: Floats, days: int, theta: Floats
+) -> Floats:
+    """Return the pH of the central line on some days with factors on it.
+
+    Parameters
+    ----------
+    heap, around
+        As the forecast knows them.
+    at : array
+        Days. [d]
+    days : int
+        Length of the course. [d]
+    theta : array, shape (4,)
+        Logarithms of the factors on buffer, lime and sulfur rate; the fourth is not used.
+
+    Returns
+    -------
+    array
+        pH on each of the days.
+    """
+    factors = np.exp(np.clip(theta[:3], *np.log([0.2, 5.0])))
+    draws = Draws(lime=float(factors[1]), sulfur=float(factors[2]))
+    trace = course(with_buffer(heap, float(factors[0])), around, days, draws)
+    return np.interp(at, trace.edges, trace["ph"])
+
+
+@cites("pelk", "importance weights on the draws of a fan")
+def weigh_draws(
+    trace: Trace, readings: Sequence[tuple[str, float, float, float]]
+) -> tuple[Floats, float]:
+    """Return how well each draw of a fan fits what was measured.
+
+    Parameters
+    ----------
+    trace : Trace
+        Of a fan.
+    readings : sequence of (str, float, float, float)
+        Name of the value, day, reading and its standard deviation (of the logarithm for
+        ammonium). [-], [d], [as named], [as named]
+
+    Returns
+    -------
+    tuple
+        Weights that sum to one, and the effective number of draws; under 20 the heap
+        behaves unlike the estimate.
+    """
+    score = np.zeros(trace["ph"].shape[1])
+    for name, day, value, sd in readings:
+        line = trace[name]
+        at = np.array(
+            [np.interp(day, trace.edges, line[:, k]) for k in range(line.shape[1])]
+        )
+        if name == "ammonium_mg_l":
+            off = np.log(np.maximum(at, 1.0)) - np.log(max(value, 1.0))
+        else:
+            off = at - value
+        score -= 0.5 * np.minimum((off / sd) ** 2, 12.0)
+    weights = np.exp(score - score.max())
+    weights /= weights.sum()
+    return weights, float(1 / np.sum(weights**2))

@@ -1,0 +1,155 @@
+"""How sure a course is: many draws of what is not known, and their quantiles."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.base.sources import cites
+from pelk.core.simulation.initial_state import Heap
+from pelk.core.simulation.run import FAN_PACE, Draws, Surroundings, Trace, course
+
+Floats = NDArray[np.float64]
+
+SAMPLES, SEED = 200, 7
+# Standard deviation of the logarithm; of pH, degrees and moisture as they are.
+SPREADS = {
+    "lime": 0.40, "sulfur": 0.55, "alkalinity": 0.10, "carbonate": 0.60, "cce": 0.05,
+    "decay": 0.30, "nitrify": 0.35, "growth": 0.20, "nitrifiers": 0.60, "heat": 0.25,
+}  # fmt: skip
+SHIFTS = {"warmer_c": 1.5, "wetter": 0.04}
+BUFFER_SHARED, BUFFER_EACH, PH_EACH = 0.20, 0.20, 0.20
+QUANTILES = (0.1, 0.5, 0.9)
+TAIL = 1e-4
+
+
+@dataclass(frozen=True, slots=True)
+class Posterior:
+    """What readings taught: factors of this heap, and how they vary together.
+
+    Attributes
+    ----------
+    mean : array, shape (3,)
+        Logarithms of the factors on buffer, lime rate and sulfur rate. [-]
+    covariance : array, shape (3, 3)
+        Of them. [-]
+    own_ph_sd : float
+        What is still not known of the pH the whole mix sits at. [pH]
+    """
+
+    mean: Floats
+    covariance: Floats
+    own_ph_sd: float = 0.0
+
+
+@lru_cache(maxsize=16)
+def _normals(count: int, columns: int, seed: int) -> Floats:
+    """Return Latin-hypercube normal deviates; the first row is the central line."""
+    from scipy.special import ndtri  # noqa: PLC0415  (loaded once a fan is asked for)
+
+    rng = np.random.default_rng(seed)
+    ranks = np.argsort(rng.random((columns, count)), axis=1).T
+    found = ndtri(np.clip((ranks + rng.random((count, columns))) / count, TAIL, 1 - TAIL))
+    found[0] = 0.0
+    return np.asarray(found)
+
+
+@cites(
+    "pelk", "spreads of buffer, own pH, rates, carbonate, CCE, water, life and weather"
+)
+def draws_of(
+    heap: Heap, samples: int = SAMPLES, seed: int = SEED,
+    learned: Posterior | None = None,
+) -> Draws:  # fmt: skip
+    """Return draws of all that is not known of a heap.
+
+    Parameters
+    ----------
+    heap : Heap
+        Whose parts are drawn.
+    samples : int
+        How many; the first is the central line.
+    seed : int
+        Fixes them, so that a page shows the same twice.
+    learned : Posterior, optional
+        What readings taught about this heap.
+
+    Returns
+    -------
+    Draws
+        Arrays over the draws.
+    """
+    parts = max(len(heap.components), 1)
+    names = [*SPREADS, *SHIFTS]
+    z = _normals(samples, 2 * parts + 1 + len(names), seed)
+    shared = BUFFER_SHARED * z[:, 2 * parts]
+    rates = {
+        name: np.exp(SPREADS[name] * z[:, 2 * parts + 1 + i])
+        for i, name in enumerate(SPREADS)
+    }
+    first = 2 * parts + 1 + len(SPREADS)
+    shifts = {name: SHIFTS[name] * z[:, first + i] for i, name in enumerate(SHIFTS)}
+    buffer = np.exp(BUFFER_EACH * z[:, :parts] + shared[:, None])
+    ph = PH_EACH * z[:, parts : 2 * parts]
+    if learned is not None:
+        root = np.linalg.cholesky(learned.covariance + 1e-12 * np.eye(3))
+        normal = z[:, [2 * parts, 2 * parts + 1, 2 * parts + 2]]
+        factor = np.exp(learned.mean + normal @ root.T)
+        buffer = np.repeat(factor[:, :1], parts, axis=1)
+        rates["lime"], rates["sulfur"] = factor[:, 1], factor[:, 2]
+        ph = np.repeat(learned.own_ph_sd * z[:, :1], parts, axis=1)
+    values: dict[str, Any] = {**rates, **shifts}
+    return Draws(buffer=buffer, ph=ph, **values)
+
+
+def fan(
+    heap: Heap, around: Surroundings, days: int, samples: int = SAMPLES,
+    seed: int = SEED, learned: Posterior | None = None,
+) -> Trace:  # fmt: skip
+    """Return the course of many draws at once.
+
+    Parameters
+    ----------
+    heap, around, days
+        As for `course`.
+    samples, seed, learned
+        As for `draws_of`.
+
+    Returns
+    -------
+    Trace
+        Values of shape (n_edges, n_draws).
+    """
+    return course(heap, around, days, draws_of(heap, samples, seed, learned), FAN_PACE)
+
+
+@cites("arithmetic", "order statistics at each edge, straight lines between")
+def quantiles(trace: Trace, name: str, wanted: tuple[float, ...] = QUANTILES) -> Floats:
+    """Return quantiles over the draws for every day.
+
+    Parameters
+    ----------
+    trace : Trace
+        Of a fan.
+    name : str
+        What is asked for.
+    wanted : tuple of float
+        Quantiles. [-]
+
+    Returns
+    -------
+    array, shape (n_wanted, n_days + 1)
+        One line a quantile.
+    """
+    ordered = np.sort(trace[name], axis=1)
+    last = ordered.shape[1] - 1
+    lines = []
+    for q in wanted:
+        place = q * last
+        low = int(place)
+        high = min(low + 1, last)
+        line = ordered[:, low] + (place - low) * (ordered[:, high] - ordered[:, low])
+        lines.append(trace.each_day(line))
+    return np.array(lines)

@@ -1,0 +1,286 @@
+"""What a plan's heap does over time: pH with its fan, salts, and when it is ready."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.acid_base.water import Water, alkalinity_from_ppm
+from pelk.core.base.elements import ATOMIC_MASS
+from pelk.core.crops.groups import Crop
+from pelk.core.materials.library import Material
+from pelk.core.materials.totals import Supply
+from pelk.core.plans.plan import MOISTURE, Conditions
+from pelk.core.release.nitrogen_curves import daily_temperatures
+from pelk.core.salts.salts import MG_PER_MEQ, mix_ec, parts_ec
+from pelk.core.simulation.availability import IONS, Times, available_of_all, times_of
+from pelk.core.simulation.ensemble import SAMPLES, Posterior, fan, quantiles
+from pelk.core.simulation.initial_state import Heap, with_buffer
+from pelk.core.simulation.readiness import (
+    Limits,
+    Readiness,
+    floor_days,
+    is_fed,
+    limits_for,
+    passes,
+    readiness,
+)
+from pelk.core.simulation.run import Draws, Surroundings, Trace, course
+
+Floats = NDArray[np.float64]
+Parts = Sequence[tuple[Material, float]]
+
+LINE_DAYS = 365
+# Only magnesium of salts and calcium of gypsum count as dissolved cations of doses.
+SALT_CLASSES = frozenset(["salt", "langbeinite"])
+DRIVERS = {
+    "lime": "lime_meq_l", "carbonate in the parts": "carbonate_meq_l",
+    "water": "water_meq_l", "nitrogen and meals": "nitrogen_meq_l",
+    "rock and bone": "rock_meq_l", "sulfur": "sulfur_meq_l", "acids": "acids_meq_l",
+}  # fmt: skip
+TAKES_AWAY = frozenset(["sulfur", "acids"])
+
+
+@dataclass(frozen=True, slots=True)
+class Driver:
+    """What moves the pH, and how far it has moved the charge by each day. [meq/L]."""
+
+    name: str
+    meq_l: Floats
+
+    def at(self, day: int) -> float:
+        """Return the base (+) or acid (-) by a day. [meq/L]."""
+        return float(self.meq_l[min(day, len(self.meq_l) - 1)])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seen:
+    """What was read of a heap, in place of what the plan says.
+
+    Attributes
+    ----------
+    start_ph : float or None
+        Read on mixing day, on the slurry scale.
+    around : Surroundings or None
+        Where it was seen to lie.
+    learned : Posterior or None
+        What its pH readings taught.
+    """
+
+    start_ph: float | None = None
+    around: Surroundings | None = None
+    learned: Posterior | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Forecast:
+    """How a heap goes on, unplanted.
+
+    Attributes
+    ----------
+    days : int
+        As far as was asked for. [d]
+    line : Trace
+        The central line, over a year at least.
+    fan : Trace or None
+        Many draws at once; None where it was not asked for.
+    ph : array, shape (3, n_days + 1)
+        p10, p50, p90; all the central line where there is no fan.
+    ec : array, shape (n_line_days + 1,)
+        Salts before any crop, central. [dS/m]
+    times : Times
+        Where the central line stands, for what comes free.
+    free : dict of str to array, shape (n_supplies, n_edges)
+        What each supply has set free. [mg/L]
+    """
+
+    days: int
+    heap: Heap
+    around: Surroundings
+    line: Trace
+    fan: Trace | None
+    ph: Floats
+    ec: Floats
+    times: Times
+    supplies: tuple[Supply, ...]
+    free: dict[str, Floats]
+    ready: Readiness
+    limits: Limits
+
+    @property
+    def drivers(self) -> tuple[Driver, ...]:
+        """The sheet of what moves the pH: base +, acid -."""
+        found = []
+        for name, key in DRIVERS.items():
+            values = self.line.daily(key) * (-1 if name in TAKES_AWAY else 1)
+            if np.abs(values).max() > 0.05:
+                found.append(Driver(name, values))
+        return tuple(found)
+
+    @property
+    def sulfur_left(self) -> Floats | None:
+        """Share of sulfur not yet turned to acid, by day; None without any. [-]."""
+        acid = self.heap.dosed_acid_meq_l
+        return 1 - self.line.daily("sulfur_meq_l") / acid if acid else None
+
+    @property
+    def lime_left(self) -> Floats | None:
+        """Share of lime not yet dissolved, by day; None without any. [-]."""
+        limed = self.heap.limed_meq_l
+        return 1 - self.line.daily("lime_meq_l") / limed if limed else None
+
+    def free_at(self, element: str, day: int) -> float:
+        """Return what has come free of an element by a day. [mg/L]."""
+        return float(np.interp(day, self.line.edges, self.free[element].sum(0)))
+
+
+# No forecast looks further: the longest a course may run.
+SEEN_DAYS = 1500
+
+
+def surroundings_of(conditions: Conditions) -> Surroundings:
+    """Return where a plan's mix lies, in the words of the time course."""
+    air: float | Floats = conditions.temperature_c
+    if conditions.monthly_c is not None:
+        air = daily_temperatures(conditions.monthly_c, conditions.start_day, SEEN_DAYS)
+    return Surroundings(
+        temperature_c=air,
+        moisture=MOISTURE[conditions.moisture],
+        water=Water(
+            alkalinity_meq_l=alkalinity_from_ppm(conditions.water_alkalinity_mg_l),
+            l_per_l_day=conditions.water_l_per_l_week / 7,
+            leaching_fraction=conditions.leaching_fraction,
+        ),
+    )
+
+
+def dose_ions(
+    supplies: Sequence[Supply], free: dict[str, Floats]
+) -> tuple[Floats, Floats]:
+    """Return the cations and anions that the doses have set free, nitrogen apart. [meq/L]."""
+    dose = np.array([not s.is_bulk for s in supplies], dtype=bool)
+    zero = np.zeros(free["N"].shape[1])
+    if not dose.any():
+        return zero, zero
+    magnesium = dose & [s.material.availability_class in SALT_CLASSES for s in supplies]
+    calcium = dose & [s.material.availability_class == "gypsum" for s in supplies]
+    cations = sum(
+        free[element][rows].sum(0) / MG_PER_MEQ[element]
+        for element, rows in (
+            ("K", dose),
+            ("Na", dose),
+            ("Mg", magnesium),
+            ("Ca", calcium),
+        )
+    )
+    anions = free["Cl"][dose].sum(0) / MG_PER_MEQ["Cl"]
+    anions = anions + free["S"][dose].sum(0) / MG_PER_MEQ["SO4"]
+    return zero + cations, anions
+
+
+def salts_over_time(
+    trace: Trace, parts_ds_m: float, pulse_mg_l: float,
+    ions: tuple[Floats, Floats, Floats],
+) -> Floats:  # fmt: skip
+    """Return the salts of a mix along a course, before any crop or leaching.
+
+    Parameters
+    ----------
+    trace : Trace
+        Central line or fan.
+    parts_ds_m : float
+        Of the parts. [dS/m]
+    pulse_mg_l : float
+        Mineral nitrogen of the doses at mixing. [mg/L]
+    ions : tuple of array
+        Days, and cations and anions of the doses on them. [d], [meq/L], [meq/L]
+
+    Returns
+    -------
+    array, shape like the trace
+        Conductivity of the saturated extract. [dS/m]
+    """
+    day, cations, anions = ions
+    at = [np.interp(trace.edges, day, values) for values in (cations, anions)]
+    nitrogen = (pulse_mg_l + trace["given_by_doses_mg_l"]) / ATOMIC_MASS["N"]
+    if nitrogen.ndim > 1:
+        at = [values[:, None] for values in at]
+    return mix_ec(
+        parts_ds_m, at[0] + 0 * nitrogen, at[1] + nitrogen, trace["given_by_parts_mg_l"]
+    )
+
+
+def _central_line(
+    heap: Heap, where: Surroundings, days: int, learned: Posterior | None
+) -> Trace:
+    """Return the central line, with what readings taught on it."""
+    if learned is None:
+        return course(heap, where, days)
+    buffer, lime, sulfur = (float(f) for f in np.exp(learned.mean))
+    return course(with_buffer(heap, buffer), where, days, Draws(lime=lime, sulfur=sulfur))
+
+
+def forecast(
+    heap: Heap, conditions: Conditions, supplies: Sequence[Supply], parts: Parts,
+    doses: Parts, loss: float, crop: Crop, band: tuple[float, float], days: int,
+    *, mineral_soil: float = 0.0, samples: int = SAMPLES,
+    seen: Seen | None = None,
+) -> Forecast:  # fmt: skip
+    """Return how a heap goes on, with its fan and the day it is ready.
+
+    Parameters
+    ----------
+    heap : Heap
+        What lies there.
+    conditions : Conditions
+        Where it lies.
+    supplies : sequence of Supply
+        All parts and doses in a litre of mix.
+    parts, doses : sequence of (Material, float)
+        Shares of loose volume, and rates. [-], [g/L]
+    loss : float
+        Lost on blending. [-]
+    crop : Crop
+        What will grow.
+    band : tuple of float
+        Wanted pH.
+    days : int
+        How far to look. [d]
+    mineral_soil : float
+        Share of mineral soil by volume. [-]
+    samples : int
+        Draws of the fan; 0 leaves it out.
+    seen : Seen, optional
+        What was read of this heap.
+
+    Returns
+    -------
+    Forecast
+        Central line over a year, fan over `days`.
+    """
+    seen = seen or Seen()
+    learned, where = seen.learned, seen.around or surroundings_of(conditions)
+    line = _central_line(heap, where, max(days, LINE_DAYS), learned)
+    times = times_of(line, heap.limed_meq_l, heap.dosed_acid_meq_l, mineral_soil)
+    free = available_of_all(supplies, times, IONS)
+    ions = (line.edges, *dose_ions(supplies, free))
+    own = parts_ec(parts, loss)
+    pulse = sum(n.mineral_mg_l for n in heap.nitrogen if not n.is_bulk)
+    limits = limits_for(crop, band, floor_days(parts, doses), is_fed=is_fed(doses))
+    many = fan(heap, where, days, samples, learned=learned) if samples else None
+    trace = many or line
+    held = passes(
+        trace, heap.litres, salts_over_time(trace, own, pulse, ions), limits,
+        heap.dosed_acid_meq_l,
+    )  # fmt: skip
+    ph = (
+        quantiles(many, "ph")
+        if many is not None
+        else np.repeat(line.daily("ph")[None, : days + 1], 3, axis=0)
+    )
+    return Forecast(
+        days, heap, where, line, many, ph,
+        line.each_day(salts_over_time(line, own, pulse, ions)), times, tuple(supplies),
+        free, readiness(held, limits), limits,
+    )  # fmt: skip

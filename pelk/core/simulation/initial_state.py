@@ -1,0 +1,411 @@
+"""A heap as the time course starts from it: charges, grains, nitrogen, life, water.
+
+Everything is per litre of mixed soil and does not yet know how time goes on.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from pelk.core.acid_base.acids import WEAK, excess_base_of
+from pelk.core.acid_base.buffering import (
+    CALCITE_PH,
+    FINE_GRAIN_MM,
+    Component,
+    blend_curve,
+    component,
+)
+from pelk.core.base.elements import SULFUR_MEQ_PER_G, base_meq_per_g
+from pelk.core.base.sources import cites
+from pelk.core.materials.library import Material
+from pelk.core.materials.totals import concentration_mg_l
+from pelk.core.release.grains import Sieves, lime_grade_of, sulfur_grades
+from pelk.core.release.microbes import live_share
+from pelk.core.release.organic_nitrogen import OrganicN, organic_n, release_class_of
+from pelk.core.release.phosphorus import PhosphorusClass, phosphorus_classes
+
+# A mix heated by its own life, and what of it counts.
+SILICATE_PER_YEAR = 0.02
+SILICATE_CCE = {
+    "basalt-dust": 0.40,
+    "volcanic-rock-dust": 0.30,
+    "glacial-rock-dust": 0.25,
+}
+INHIBITOR_G_L, INHIBITED_DAYS, INHIBITED = 1.0, 30.0, 0.7
+WOODY_CLASSES = frozenset(["peat", "bark_aged", "bark_chunk", "wood_chip", "wood_raw"])
+
+
+@dataclass(frozen=True, slots=True)
+class Solid:
+    """Lime or free carbonate as grains.
+
+    Attributes
+    ----------
+    base_meq_l : float
+        All of it. [meq/L]
+    sieves : Sieves
+        Grain sizes. [mm], [%]
+    rate, contact : float
+        Speed relative to calcite; share of the surface that mixing reaches. [-], [-]
+    saturation_ph : float
+        Where it comes to rest. [pH]
+    day : float
+        When it starts to dissolve. [d]
+    is_lime : bool
+        A dose, not the free carbonate of a part.
+    part : int or None
+        Index of the part whose own pH caps it; None for calcite's own.
+    """
+
+    base_meq_l: float
+    sieves: Sieves
+    rate: float = 1.0
+    contact: float = 1.0
+    saturation_ph: float = CALCITE_PH
+    day: float = 0.0
+    is_lime: bool = True
+    part: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class SulfurGrains:
+    """Elemental sulfur as grains. [meq/L], [mm and %], [d]."""
+
+    acid_meq_l: float
+    sieves: Sieves
+    day: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Apatite:
+    """Phosphorus that eats acid as it dissolves: bone and rock. [mg/L]."""
+
+    phosphorus_mg_l: float
+    release: PhosphorusClass
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Heap:
+    """What lies there on mixing day.
+
+    Attributes
+    ----------
+    components : tuple of Component
+        The parts, as the charge curve needs them.
+    strong : tuple of (float, float)
+        Days and mineral acid. [d], [meq/L]
+    weak : tuple of (float, str, float)
+        Days, acid and amount. [d], [mmol/L]
+    silicate_meq_l : float
+        Slow base of rock dust, all of it. [meq/L]
+    inoculum, sulfur_microbes : float
+        Live material by share of volume, live compost 1. [-]
+    capacity, porosity : float
+        Container capacity and total porosity of the heap. [L/L]
+    litres : float
+        Size of the heap; a large one warms itself. [L]
+    is_woody : bool
+        Peat and bark, where acid slows rotting.
+    start_base_meq_l : float
+        Base already in the mix beyond its parts, from a day-0 reading. [meq/L]
+    curve : tuple of (float, float)
+        A charge curve given as it is, in place of the components. [pH, meq/L]
+    """
+
+    components: tuple[Component, ...]
+    solids: tuple[Solid, ...] = ()
+    sulfurs: tuple[SulfurGrains, ...] = ()
+    apatites: tuple[Apatite, ...] = ()
+    nitrogen: tuple[OrganicN, ...] = ()
+    strong: tuple[tuple[float, float], ...] = ()
+    weak: tuple[tuple[float, str, float], ...] = ()
+    silicate_meq_l: float = 0.0
+    inoculum: float = 0.0
+    sulfur_microbes: float = 0.0
+    capacity: float = 0.55
+    porosity: float = 0.85
+    litres: float = 60.0
+    is_woody: bool = False
+    inhibited_days: float = 0.0
+    start_base_meq_l: float = 0.0
+    curve: tuple[tuple[float, float], ...] = ()
+
+    @property
+    def dosed_acid_meq_l(self) -> float:
+        """Acid of all sulfur once it has turned. [meq/L]."""
+        return sum(s.acid_meq_l for s in self.sulfurs)
+
+    @property
+    def limed_meq_l(self) -> float:
+        """Base of all lime doses. [meq/L]."""
+        return sum(s.base_meq_l for s in self.solids if s.is_lime)
+
+
+def heap_of(
+    parts: Sequence[tuple[Material, float]],
+    doses: Sequence[tuple[Material, float]],
+    loss: float = 0.0,
+    *,
+    capacity: float = 0.55,
+    porosity: float = 0.85,
+    litres: float = 60.0,
+    inoculum: float | None = None,
+    contact: float = 1.0,
+    on_top: bool = False,
+) -> Heap:
+    """Return the heap that parts and doses make.
+
+    Parameters
+    ----------
+    parts : sequence of (Material, float)
+        Bulk materials with their shares of loose volume. [-]
+    doses : sequence of (Material, float)
+        Doses with their rates per litre of mixed soil. [g/L]
+    loss : float
+        Share of loose volume lost on blending. [-]
+    capacity, porosity : float
+        Container capacity and total porosity. [L/L]
+    litres : float
+        Size of the heap. [L]
+    inoculum : float, optional
+        What the grower says of its life, in place of what the parts bring. [-]
+    contact : float
+        Share of a lime's surface that mixing reaches: 1 turned, 0.5 tilled, 0.1 on top. [-]
+    on_top : bool
+        The doses are spread on the surface.
+
+    Returns
+    -------
+    Heap
+        Per litre of mixed soil.
+
+    Raises
+    ------
+    UnknownError
+        When a part's pH or buffer capacity was never measured.
+    """
+    per_litre = 1 / (1 - loss)
+    pieces = [(m, x * per_litre) for m, x in parts]
+    for material, rate in doses:
+        if material.acidity_role == "bulk":
+            pieces.append((material, rate / 1000 / material.loose_density().typ))
+    components = tuple(component(m, x) for m, x in pieces)
+    found = _Doses(doses, contact, on_top)
+    carbonates = [
+        _carbonate(i, c, m)
+        for i, ((m, _), c) in enumerate(zip(pieces, components, strict=True))
+        if c.carbonate_meq
+    ]
+    nitrogen = [
+        organic_n(m, 1000 * x * m.loose_density().typ, is_bulk=True) for m, x in pieces
+    ]
+    nitrogen += found.nitrogen
+    shares = sum(x for m, x in parts if m.release_class in WOODY_CLASSES)
+    live = live_share(parts) if inoculum is None else inoculum
+    microbes = sum(x * m.sulfur_microbes for m, x in parts)
+    return Heap(
+        components=components,
+        solids=(*carbonates, *found.solids),
+        sulfurs=tuple(found.sulfurs),
+        apatites=(*_apatites(pieces), *found.apatites),
+        nitrogen=tuple(n for n in nitrogen if n is not None),
+        strong=tuple(found.strong),
+        weak=tuple(found.weak),
+        silicate_meq_l=found.silicate,
+        inoculum=live,
+        sulfur_microbes=microbes if inoculum is None else inoculum,
+        capacity=capacity,
+        porosity=porosity,
+        litres=litres,
+        is_woody=shares >= 0.5,
+        inhibited_days=found.inhibited,
+    )
+
+
+def with_doses(
+    heap: Heap, doses: Sequence[tuple[Material, float]], *, day: float = 0.0,
+    contact: float = 1.0, on_top: bool = False,
+) -> Heap:  # fmt: skip
+    """Return a heap with more lime, sulfur or acid put in on a day.
+
+    Parameters
+    ----------
+    heap : Heap
+        As it is.
+    doses : sequence of (Material, float)
+        What goes in; nitrogen of doses after mixing day is not followed. [g/L]
+    day : float
+        When. [d]
+    contact : float
+        Share of a lime's surface that mixing reaches. [-]
+    on_top : bool
+        Spread on the surface.
+
+    Returns
+    -------
+    Heap
+        The same, dosed.
+    """
+    found = _Doses(doses, contact, on_top)
+    nitrogen = tuple(n for n in found.nitrogen if n is not None) if day == 0 else ()
+    return replace(
+        heap,
+        solids=(*heap.solids, *(replace(s, day=s.day + day) for s in found.solids)),
+        sulfurs=(*heap.sulfurs, *(replace(s, day=day) for s in found.sulfurs)),
+        apatites=(*heap.apatites, *found.apatites),
+        nitrogen=(*heap.nitrogen, *nitrogen),
+        strong=(*heap.strong, *((day, acid) for _, acid in found.strong)),
+        weak=(*heap.weak, *((day, name, amount) for _, name, amount in found.weak)),
+        silicate_meq_l=heap.silicate_meq_l + found.silicate,
+    )
+
+
+def with_buffer(heap: Heap, factor: float) -> Heap:
+    """Return a heap whose parts all buffer some times as much."""
+    return replace(
+        heap,
+        components=tuple(replace(c, buffer=c.buffer * factor) for c in heap.components),
+        curve=tuple((ph, base * factor) for ph, base in heap.curve),
+    )
+
+
+def starting_at(heap: Heap, ph: float) -> Heap:
+    """Return a heap whose parts start at the pH read on mixing day.
+
+    Every part's own pH moves alike until the blend starts there, doses that act at once
+    included.
+
+    Parameters
+    ----------
+    heap : Heap
+        As the library knows its parts.
+    ph : float
+        Read on mixing day, on the slurry scale.
+
+    Returns
+    -------
+    Heap
+        The same, shifted.
+    """
+    wanted = heap
+    for _ in range(3):
+        curve = blend_curve(wanted.components)
+        at_once = sum(n.base_at_once_meq_l for n in wanted.nitrogen)
+        at_once += wanted.start_base_meq_l - sum(
+            a for day, a in wanted.strong if day <= 0
+        )
+        off = ph - curve.ph_at(at_once)
+        moved = tuple(replace(c, ph=c.ph + off) for c in wanted.components)
+        solids = tuple(
+            s if s.part is None else replace(s, saturation_ph=moved[s.part].saturation_ph)
+            for s in wanted.solids
+        )
+        wanted = replace(wanted, components=moved, solids=solids)
+    return wanted
+
+
+def _carbonate(index: int, held: Component, material: Material) -> Solid:
+    grain = material.carbonate_grain_mm or FINE_GRAIN_MM
+    return Solid(
+        held.litres * held.carbonate_meq,
+        ((grain / 4, 0.0), (grain * 2, 100.0)),
+        saturation_ph=held.saturation_ph,
+        is_lime=False,
+        part=index if held.aged else None,
+    )
+
+
+def _apatites(pieces: Sequence[tuple[Material, float]]) -> list[Apatite]:
+    found = []
+    for material, litres in pieces:
+        rate = 1000 * litres * material.loose_density().typ
+        found += _apatite(material, rate)
+    return found
+
+
+def _apatite(material: Material, g_per_l: float) -> list[Apatite]:
+    release = phosphorus_classes().get(material.phosphorus_class)
+    content = material.composition.get("P")
+    if release is None or content is None or not release.base_meq_per_mmol:
+        return []
+    return [Apatite(concentration_mg_l(g_per_l, content.typ), release)]
+
+
+class _Doses:
+    """Sort doses into what each of them does."""
+
+    def __init__(
+        self, doses: Sequence[tuple[Material, float]], contact: float, on_top: bool
+    ) -> None:
+        self.contact = contact
+        self.solids: list[Solid] = []
+        self.sulfurs: list[SulfurGrains] = []
+        self.apatites: list[Apatite] = []
+        self.nitrogen: list[OrganicN | None] = []
+        self.strong: list[tuple[float, float]] = []
+        self.weak: list[tuple[float, str, float]] = []
+        self.silicate = self.inhibited = 0.0
+        for material, rate in doses:
+            if material.acidity_role == "bulk":
+                continue
+            self._acidity(material, rate)
+            self.apatites += _apatite(material, rate)
+            base = rate / 1000 * excess_base_of(material)
+            is_meal = material.acidity_role == "organic_n"
+            item = organic_n(
+                material, rate, is_bulk=False, base_meq_l=base if is_meal else 0.0,
+                on_top=on_top,
+            )  # fmt: skip
+            self.nitrogen.append(item)
+            if material.release_class == "neem" and rate >= INHIBITOR_G_L:
+                self.inhibited = INHIBITED_DAYS
+
+    def _acidity(self, material: Material, rate: float) -> None:
+        role = material.acidity_role
+        if material.lime_grade and material.cce:
+            self._lime(material, rate)
+        if role == "sulfur":
+            elemental = material.composition.get("S elemental")
+            acid = rate * SULFUR_MEQ_PER_G * (elemental.typ if elemental else 0) / 100
+            grade = sulfur_grades().get(material.sulfur_grade or "powder")
+            self.sulfurs.append(SulfurGrains(acid, grade or sulfur_grades()["powder"]))
+        elif role == "strong_acid" and material.acid_base:
+            self.strong.append((0.0, -rate * base_meq_per_g(material.acid_base / 100)))
+        elif role == "weak_acid" and material.slug in WEAK:
+            acid_name, mmol_g = WEAK[material.slug]
+            self.weak.append((0.0, acid_name, rate * mmol_g))
+
+    def _lime(self, material: Material, rate: float) -> None:
+        grade = lime_grade_of(material)
+        cce = material.cce.typ if material.cce else 0.0
+        self.solids.append(
+            Solid(
+                rate * base_meq_per_g(cce / 100), grade.passing, grade.rate,
+                grade.contact * self.contact, day=grade.delay_days,
+            )
+        )  # fmt: skip
+        slow = SILICATE_CCE.get(material.slug, 0.0)
+        self.silicate += rate * base_meq_per_g(slow)
+
+
+@cites("arithmetic", "carbon over nitrogen of all that rots, by mass")
+def heap_c_to_n(parts_and_doses: Sequence[tuple[Material, float]]) -> float:
+    """Return the C:N of a whole mix; carbon that does not rot is left out.
+
+    Parameters
+    ----------
+    parts_and_doses : sequence of (Material, float)
+        Materials with grams in a litre of mix. [g/L]
+
+    Returns
+    -------
+    float
+        Carbon to nitrogen; infinite when nothing brings nitrogen. [-]
+    """
+    carbon = nitrogen = 0.0
+    for material, rate in parts_and_doses:
+        content = material.composition.get("N")
+        nitrogen += rate * content.typ if content else 0.0
+        held = material.composition.get("C")
+        if held and release_class_of(material) is not None:
+            carbon += rate * held.typ
+    return carbon / nitrogen if nitrogen else float("inf")

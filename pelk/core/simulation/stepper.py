@@ -1,0 +1,489 @@
+"""One course under way: its state, and the step that everything goes through.
+
+What does not ask for the pH (rotting, washing out, uptake, warmth) is done first;
+then the pH of the step's end is the root of ``q - Q^-1(ledger(q))``, in which lime,
+sulfur, nitrifiers, water and acids all see the pH on the way there.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.acid_base.acids import FADES_PER_DAY, charge_of_weak_acid
+from pelk.core.acid_base.buffering import CALCITE_PH, OWN_PH_FLOOR
+from pelk.core.acid_base.water import Water
+from pelk.core.base.arithmetic import ONE, Arithmetic, Lane, Stack
+from pelk.core.base.elements import ATOMIC_MASS
+from pelk.core.release.grains import FIRST_MM, WEAR_STEP, reacted_curve
+from pelk.core.release.microbes import decomposer_start, nitrifier_start, sulfur_start
+from pelk.core.release.organic_nitrogen import RESPIRED, release_curves
+from pelk.core.release.processes import (
+    AMMONIUM_HELD,
+    NITRIFIER_GROWTH_D,
+    NITRIFY_MG_L_D,
+    gain,
+    leached,
+    nitrify,
+    skin_of,
+    take_up,
+    warm_up,
+)
+from pelk.core.release.rate_factors import (
+    DECOMPOSER_GROWTH_D,
+    REFERENCE_PH,
+    by_ph,
+    by_temperature,
+    grow,
+)
+from pelk.core.simulation.initial_state import (
+    INHIBITED,
+    SILICATE_PER_YEAR,
+    Heap,
+    Solid,
+)
+
+Floats = NDArray[np.float64]
+
+# Retreat of calcite at pH 5 and 25 °C; oxidation of sulfur on its surface.
+CALCITE_UM_D = 2.0
+SULFUR_UG_CM2_D, SULFUR_G_CM3, SULFUR_GROWTH_D = 30.0, 2.07, 0.15
+# Peat and bark rot more slowly in acid.
+ACID_SLOWS_PH, ACID_SLOWS = 5.5, 0.7
+# Carbonate that fell out of the water is fine.
+PRECIPITATE_MM = 0.02
+# Rates of a step are taken this far along it.
+AHEAD = 0.6
+MOST_TRIES = 30
+LN_10 = 2.302585092994046
+LEAST_CAPACITY = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Forcing:
+    """What each step brings from outside: lists over steps, of floats or of arrays.
+
+    Attributes
+    ----------
+    edges, lengths : array, list
+        Days at which steps begin and end; how long each is. [d]
+    air_c : list
+        Air. [°C]
+    rot_wet, nitrify_wet, lime_wet, sulfur_wet : list
+        Factors of moisture. [-]
+    demand_mg_l : list
+        Nitrogen that a crop wants in the step. [mg/L]
+    """
+
+    edges: Floats
+    lengths: list[float]
+    air_c: list[Lane]
+    rot_wet: list[Lane]
+    nitrify_wet: list[Lane]
+    lime_wet: list[Lane]
+    sulfur_wet: list[Lane]
+    demand_mg_l: list[float]
+    water: Water
+
+
+class Chemistry(NamedTuple):
+    """The part of the state that sees the pH within a step."""
+
+    ammonium: Lane
+    nitrifiers: Lane
+    nitrified: Lane
+    lost: Lane
+    free_ammonia: Lane
+    worn: Any
+    lime: Lane
+    carbonate: Lane
+    eaten: Any
+    sulfur: Lane
+    watered: Lane
+    precipitated: Lane
+    apatite: Lane
+    acids: Lane
+
+
+class Stepper:
+    """A heap going through time.
+
+    Parameters
+    ----------
+    heap : Heap
+        What lies there.
+    forcing : Forcing
+        What comes from outside.
+    draws : Draws
+        Factors on what is not known.
+    x : Arithmetic
+        Floats or arrays.
+    ph_of : callable
+        The pH at which the charge curve holds a charge.
+    close : float
+        How close the pH of a step is found. [pH]
+    """
+
+    def __init__(
+        self, heap: Heap, forcing: Forcing, draws: Any, x: Arithmetic,
+        ph_of: Callable[[Lane], Lane], close: float,
+    ) -> None:  # fmt: skip
+        self.heap, self.forcing, self.draws, self.x = heap, forcing, draws, x
+        self.ph_of, self.close = ph_of, close
+        self.release = release_curves(heap.nitrogen)
+        self._grains()
+        self.skin = skin_of(heap.litres) * draws.heat
+        self.capacity = max(heap.capacity, LEAST_CAPACITY)
+        self.alkalinity = forcing.water.alkalinity_meq_l * draws.alkalinity
+        self.is_watered = bool(
+            forcing.water.l_per_l_day and forcing.water.alkalinity_meq_l
+        )
+        self._begin()
+
+    def _grains(self) -> None:
+        """Stack limes, then free carbonates: grains that wear, each at its own pace."""
+        heap, draws = self.heap, self.draws
+        solids = sorted(heap.solids, key=lambda s: not s.is_lime)
+        self.limes = sum(s.is_lime for s in solids)
+        curves = [reacted_curve(s.sieves, s.rate * s.contact) for s in solids]
+        self.grains = Stack(curves, WEAR_STEP)
+        self.grain_days = [s.day for s in solids]
+        self.grain_base = self._rows(
+            [s.base_meq_l * (draws.cce if s.is_lime else draws.carbonate) for s in solids]
+        )
+        # 10 ^ (8 - rest): times 10 ^ (pH - 8) it says how near rest is.
+        self.grain_rest = self._rows(
+            [10.0 ** (REFERENCE_PH - self._rest_of(s)) for s in solids]
+        )
+        self.sulfurs = Stack([reacted_curve(s.sieves) for s in heap.sulfurs], WEAR_STEP)
+        self.sulfur_acid = self._rows(
+            [s.acid_meq_l + 0.0 * draws.lime for s in heap.sulfurs]
+        )
+
+    def _rest_of(self, solid: Solid) -> Lane:
+        shift = self.draws.ph
+        if solid.part is None or shift is None:
+            return solid.saturation_ph
+        own = self.heap.components[solid.part].ph + shift[:, solid.part]
+        return np.minimum(CALCITE_PH, np.maximum(own, OWN_PH_FLOOR))
+
+    def _rows(self, values: Sequence[Lane]) -> Any:
+        """Return a list for floats, an array with a row for each value for draws."""
+        if self.x is ONE:
+            return list(values)
+        size = np.shape(self.draws.buffer)[0]
+        rows = [np.broadcast_to(v, size) for v in values]
+        return np.array(rows) if rows else np.zeros((0, size))
+
+    def _begin(self) -> None:
+        heap, draws, x = self.heap, self.draws, self.x
+        self.day = 0.0
+        self.warmth = self.forcing.air_c[0] + draws.warmer_c
+        self.over_air: Lane = 0.0
+        self.decomposers: Lane = decomposer_start(heap.inoculum)
+        self.bacteria: Lane = sulfur_start(heap.sulfur_microbes)
+        self.nitrate: Lane = sum(n.nitrate_mg_l for n in heap.nitrogen)
+        # Charge of nitrogen and meals on the ledger.
+        self.nitrogen: Lane = sum(n.base_at_once_meq_l for n in heap.nitrogen)
+        nil = self._rows([0.0])[0]
+        self.tau: Lane = nil
+        self.tau_hot: Lane = nil
+        self.fading: Lane = nil
+        self.hungry: Lane = 0.0
+        self.leached: Lane = 0.0
+        self.taken_up: Lane = 0.0
+        self.released = self._released()
+        self.fade_marks: dict[float, Lane] = {0.0: 0.0}
+        self.silicate = 0.0
+        self.trend: Lane = 0.0
+        start = nitrifier_start(heap.inoculum) * draws.nitrifiers
+        self.chem = Chemistry(
+            ammonium=sum(n.ammonium_mg_l for n in heap.nitrogen),
+            nitrifiers=x.least(x.most(start, 1e-4), 1.0),
+            nitrified=0.0, lost=0.0, free_ammonia=0.0, worn=self._rows([0.0] * len(heap.solids)),
+            lime=0.0, carbonate=0.0, eaten=self._rows([0.0] * len(heap.sulfurs)),
+            sulfur=0.0, watered=0.0,
+            precipitated=0.0, apatite=0.0, acids=self._acids(7.0),
+        )  # fmt: skip
+        self.ph = self.ph_of(self._ledger(self.chem) + 0.0 * draws.lime)
+        for _ in range(40 if heap.weak else 0):
+            self.chem = self.chem._replace(acids=self._acids(self.ph))
+            self.ph = 0.5 * (self.ph + self.ph_of(self._ledger(self.chem)))
+
+    # One step ------------------------------------------------------------------------
+
+    def step(self, i: int) -> None:
+        """Go on by one step."""
+        x, forcing = self.x, self.forcing
+        days = forcing.lengths[i]
+        self.day = float(forcing.edges[i + 1])
+        warm = x.rows(by_temperature(), self.warmth)
+        self.fading = self.fading + warm[0] * forcing.rot_wet[i] * days
+        tau_before = self.tau
+        self._rot(i, days, warm)
+        self._wash_and_feed(i, days)
+        self.silicate = self.heap.silicate_meq_l * -float(
+            np.expm1(-SILICATE_PER_YEAR * self.day / 365)
+        )
+        self._solve(self._paces(i, days, warm), self._apatite_steps(tau_before))
+
+    def _rot(self, i: int, days: float, warm: Any) -> None:
+        """Release and tie up nitrogen, and warm the heap with what is breathed out."""
+        x, before = self.x, self.released
+        growth = DECOMPOSER_GROWTH_D * warm[0] * days
+        self.decomposers, area = grow(x, self.decomposers, growth)
+        live = self.forcing.rot_wet[i] * self.draws.decay * area / (growth + 1e-12) * days
+        if self.heap.is_woody:
+            sweet = x.most(x.least((self.ph - ACID_SLOWS_PH) * 5 + 0.5, 1.0), 0.0)
+            live = live * (ACID_SLOWS + (1 - ACID_SLOWS) * sweet)
+        self.tau = self.tau + warm[0] * live
+        self.tau_hot = self.tau_hot + warm[1] * live
+        self.released = now = self._released()
+        ammonium, self.nitrate, self.hungry, charge = gain(
+            x, self.chem.ammonium, self.nitrate, self.hungry,
+            now[0] + now[1] - before[0] - before[1],
+        )  # fmt: skip
+        self.chem = self.chem._replace(ammonium=ammonium)
+        self.nitrogen = self.nitrogen + charge + now[3] - before[3]
+        air = self.forcing.air_c[i] + self.draws.warmer_c
+        self.warmth = warm_up(
+            x, self.warmth, air,
+            breathed_g_l=RESPIRED * (now[2] - before[2]) / 1000, days=days,
+            litres=self.heap.litres, skin_w_k=self.skin,
+        )  # fmt: skip
+        self.over_air = self.warmth - air
+
+    def _released(self) -> list[Lane]:
+        """Return what has come free so far: the columns of `ReleaseCurves`."""
+        x = self.x
+        cold = x.rows(self.release.cold, x.log1p(self.tau))
+        hot = x.rows(self.release.hot, x.log1p(self.tau_hot))
+        return [a + b for a, b in zip(cold, hot, strict=True)]
+
+    def _wash_and_feed(self, i: int, days: float) -> None:
+        """Let water carry off and the crop take up, in this order."""
+        x, ammonium = self.x, self.chem.ammonium
+        drained = self.forcing.water.drained_l_per_l_day * days
+        wanted = self.forcing.demand_mg_l[i]
+        if not drained and not wanted:
+            return
+        if drained:
+            nitrate = leached(x, self.nitrate, drained, self.capacity)
+            of_it = leached(x, ammonium, drained, self.capacity * AMMONIUM_HELD)
+            self.nitrate, ammonium = self.nitrate - nitrate, ammonium - of_it
+            self.leached = self.leached + nitrate + of_it
+        if wanted:
+            of_it, nitrate, charge = take_up(x, ammonium, self.nitrate, wanted)
+            self.nitrate, ammonium = self.nitrate - nitrate, ammonium - of_it
+            self.taken_up = self.taken_up + nitrate + of_it
+            self.nitrogen = self.nitrogen + charge
+        self.chem = self.chem._replace(ammonium=ammonium)
+
+    def _paces(self, i: int, days: float, warm: Any) -> dict[str, Lane]:
+        """Return how far each process would go in the step at its reference pH."""
+        forcing, draws = self.forcing, self.draws
+        growth = SULFUR_GROWTH_D * warm[4] * forcing.sulfur_wet[i] * days
+        self.bacteria, active = grow(self.x, self.bacteria, growth)
+        eaten = 2e-5 * SULFUR_UG_CM2_D / SULFUR_G_CM3 / SULFUR_GROWTH_D
+        inhibited = forcing.edges[i] < self.heap.inhibited_days
+        most = NITRIFY_MG_L_D * (INHIBITED if inhibited else 1.0)
+        return {
+            "days": days,
+            "grains_on": self._begun(self.grain_days, i),
+            "sulfur_on": self._begun([s.day for s in self.heap.sulfurs], i),
+            "lime": 2e-3
+            * CALCITE_UM_D
+            * draws.lime
+            * warm[3]
+            * forcing.lime_wet[i]
+            * days,
+            "sulfur": eaten * draws.sulfur * active,
+            "nitrify": warm[2] * forcing.nitrify_wet[i] * days,
+            "most": most * draws.nitrify,
+            "growth": NITRIFIER_GROWTH_D * draws.growth,
+            "ammonia": warm[5],
+        }
+
+    def _begun(self, days: Sequence[float], i: int) -> Any:
+        """Return 1 for what lies in the mix when step `i` begins, 0 for what comes later."""
+        now = float(self.forcing.edges[i]) + 1e-9
+        on = [1.0 if day <= now else 0.0 for day in days]
+        return on if self.x is ONE else np.array(on)[:, None]
+
+    def _apatite_steps(self, tau_before: Lane) -> list[tuple[Lane, float, float]]:
+        """Return base that each apatite would give in the step, were it not for pH."""
+        x, found = self.x, []
+        for piece in self.heap.apatites:
+            form = piece.release
+            gone = x.exp(-form.k * tau_before) - x.exp(-form.k * self.tau)
+            mmol = piece.phosphorus_mg_l * form.most * gone / ATOMIC_MASS["P"]
+            found.append((form.base_meq_per_mmol * mmol, form.slope, form.ph_mid))
+        return found
+
+    def _solve(
+        self, pace: dict[str, Lane], apatite: Sequence[tuple[Lane, float, float]]
+    ) -> None:
+        """Find the pH of the step's end, bracketed."""
+        x, p, start, charge = self.x, self.ph, self.chem, self.nitrogen
+
+        def at(q: Lane) -> tuple[Lane, Chemistry]:
+            chem = self._chemistry(p + AHEAD * (q - p), q, start, pace, apatite)
+            return q - self.ph_of(self._ledger(chem)), chem
+
+        # Where the last step was heading; the root lies between any q and Q^-1(ledger(q)).
+        a = p + self.trend * pace["days"]
+        miss_a, chem = at(a)
+        c, miss_c = a, miss_a
+        if x.largest(miss_a) >= self.close:
+            c = b = a - miss_a
+            miss_b, chem = at(b)
+            miss_c = miss_b
+            for _ in range(MOST_TRIES):
+                if x.largest(miss_c) < self.close:
+                    break
+                slope = miss_b - miss_a
+                flat = abs(slope) < 1e-14
+                c = x.where(flat, b, b - miss_b * (b - a) / x.where(flat, 1.0, slope))
+                miss_c, chem = at(c)
+                # Illinois: the end that stays counts half the next time.
+                crossed = miss_c * miss_b < 0
+                a = x.where(crossed, b, a)
+                miss_a = x.where(crossed, miss_b, miss_a * 0.5)
+                b, miss_b = c, miss_c
+        self.ph, self.chem = c - miss_c, chem
+        self.trend = (self.ph - p) / pace["days"]
+        turned, gone = chem.nitrified - start.nitrified, chem.lost - start.lost
+        self.nitrate = self.nitrate + turned
+        self.nitrogen = charge - (2 * turned + gone) / ATOMIC_MASS["N"]
+
+    def _chemistry(
+        self, ph: Lane, end_ph: Lane, start: Chemistry, pace: dict[str, Lane],
+        apatite: Sequence[tuple[Lane, float, float]],
+    ) -> Chemistry:  # fmt: skip
+        """Return where the step leads if the pH on the way is `ph`."""
+        x = self.x
+        by = x.rows(by_ph(), ph)
+        left, nitrifiers, turned, lost, free = nitrify(
+            x, start.ammonium, start.nitrifiers, days=pace["days"],
+            speed=pace["nitrify"] * by[2], most=pace["most"], growth=pace["growth"],
+            ammonia=1 / (1 + pace["ammonia"] / by[4]),
+            solution_l_l=self.capacity * AMMONIUM_HELD,
+        )  # fmt: skip
+        worn, lime, carbonate = self._dissolve(start.worn, pace, by)
+        eaten, sulfur = start.eaten, start.sulfur
+        if self.heap.sulfurs:
+            eaten, sulfur = self._oxidise(
+                start.eaten, pace["sulfur_on"], pace["sulfur"] * by[1]
+            )
+        watered, fallen = start.watered, start.precipitated
+        if self.is_watered:
+            watered, fallen = self._water(start, pace, by)
+        base = start.apatite
+        for most, slope, middle in apatite:
+            base = base + most / (1 + x.exp(LN_10 * slope * (ph - middle)))
+        return Chemistry(
+            left, nitrifiers, start.nitrified + turned, start.lost + lost, free, worn,
+            lime, carbonate, eaten, sulfur, watered, fallen, base,
+            self._acids(end_ph),
+        )  # fmt: skip
+
+    def _dissolve(
+        self, worn: Any, pace: dict[str, Lane], by: Any
+    ) -> tuple[Any, Lane, Lane]:
+        """Return the diameters lost, and the base of limes and of carbonates so far."""
+        x, retreat, near = self.x, pace["lime"] * by[0], by[4]
+        if not self.heap.solids:
+            return worn, 0.0, 0.0
+        worn = x.each(
+            lambda lost, rest, on: lost + on * retreat * x.most(1 - near * rest, 0.0),
+            worn, self.grain_rest, pace["grains_on"],
+        )  # fmt: skip
+        base = self._reacted(self.grains, worn, self.grain_base)
+        return worn, x.total(base[: self.limes]), x.total(base[self.limes :])
+
+    def _oxidise(self, eaten: Any, started: Any, more: Lane) -> tuple[Any, Lane]:
+        """Return the diameters eaten, and the acid of all sulfur so far."""
+        eaten = self.x.each(lambda lost, on: lost + on * more, eaten, started)
+        acid = self._reacted(self.sulfurs, eaten, self.sulfur_acid)
+        return eaten, self.x.total(acid)
+
+    def _reacted(self, stack: Stack, worn: Any, meq_l: Any) -> Any:
+        """Return what grains that have lost a diameter have given. [meq/L]."""
+        x = self.x
+        place = x.each(lambda lost: x.log1p(lost / FIRST_MM), worn)
+        return x.each(
+            lambda share, all_of_it: share * all_of_it, x.read(stack, place), meq_l
+        )
+
+    def _water(
+        self, start: Chemistry, pace: dict[str, Lane], by: Any
+    ) -> tuple[Lane, Lane]:
+        """Add the alkalinity of the water; what the pH refuses falls out as carbonate."""
+        x, water = self.x, self.forcing.water
+        given = water.l_per_l_day * pace["days"]
+        drained = water.leaching_fraction * x.least(self.alkalinity, by[3])
+        base = given * (self.alkalinity - drained)
+        taken = x.most(1 - by[4], 0.0)
+        lost = 3 * pace["lime"] * by[0] * taken / PRECIPITATE_MM
+        again = start.precipitated * -x.expm1(-lost)
+        return (
+            start.watered + base * taken + again,
+            start.precipitated + base * (1 - taken) - again,
+        )
+
+    def _acids(self, ph: Lane) -> Lane:
+        """Return the acid of mineral acids and of what is left of the fading ones."""
+        total: Lane = sum(
+            acid for day, acid in self.heap.strong if day <= self.day + 1e-9
+        )
+        for day, name, amount in self.heap.weak:
+            if day <= self.day + 1e-9:
+                mark = self.fade_marks.setdefault(day, self.fading)
+                # Known at 25 °C; rate-days count from 22.
+                rate = FADES_PER_DAY[name] / 2**0.3
+                left = amount * self.x.exp(-rate * (self.fading - mark))
+                total = total + left * charge_of_weak_acid(name, ph, self.x)
+        return total
+
+    def _ledger(self, chem: Chemistry) -> Lane:
+        """Return the net base of the mix. [meq/L]."""
+        turned = chem.nitrified - self.chem.nitrified if self.day else 0.0
+        lost = chem.lost - self.chem.lost if self.day else 0.0
+        return (
+            self.heap.start_base_meq_l + chem.lime + chem.carbonate + self.nitrogen
+            - (2 * turned + lost) / ATOMIC_MASS["N"] + chem.watered + chem.apatite
+            + self.silicate - chem.sulfur - chem.acids
+        )  # fmt: skip
+
+    def kept(self) -> dict[str, Lane]:
+        """Return the state, by the names that a trace keeps."""
+        chem, released = self.chem, self.released
+        return {
+            "ph": self.ph,
+            "temperature_c": self.warmth,
+            "over_air_c": self.over_air,
+            "ammonium_mg_l": chem.ammonium,
+            "nitrate_mg_l": self.nitrate,
+            "free_ammonia_mg_l": chem.free_ammonia,
+            "nitrified_mg_l": chem.nitrified,
+            "lost_to_air_mg_l": chem.lost,
+            "leached_mg_l": self.leached,
+            "taken_up_mg_l": self.taken_up,
+            "hungry_mg_l": self.hungry,
+            "given_by_doses_mg_l": released[0],
+            "given_by_parts_mg_l": released[1],
+            "fast_left_mg_l": released[4],
+            "rate_days": self.tau,
+            "rate_days_hot": self.tau_hot,
+            "lime_meq_l": chem.lime,
+            "carbonate_meq_l": chem.carbonate,
+            "sulfur_meq_l": chem.sulfur,
+            "nitrogen_meq_l": self.nitrogen,
+            "water_meq_l": chem.watered,
+            "precipitated_meq_l": chem.precipitated,
+            "rock_meq_l": chem.apatite + self.silicate,
+            "acids_meq_l": chem.acids,
+            "nitrifiers": chem.nitrifiers,
+        }

@@ -1,0 +1,1 @@
+"""Pots, volumes, air and water, loads and the order of work."""

@@ -1,0 +1,66 @@
+"""Pots in use: what they weigh, how long their water lasts, what stands before a harvest."""
+
+from datetime import date, timedelta
+
+from django.test import SimpleTestCase
+
+from pelk.core.base.errors import PelkError
+from pelk.core.crops.groups import crop
+from pelk.core.crops.harvest_guard import Manured, first_harvest, harvest_guards
+from pelk.core.vessels.watering import days_between, pot_weight, water_taken
+
+MILD = (4, 4, 6, 9, 12, 15, 17, 17, 14, 11, 7, 5)
+ON = date(2026, 3, 1)
+
+
+class Watering(SimpleTestCase):
+    def test_a_pot_weighs_its_dry_soil_and_what_it_holds(self):
+        # By hand: 10 L of 0.2 kg/L dry holding half its volume: 7 kg; half of 5 L between.
+        found = pot_weight(10, 0.2, 0.5)
+        self.assertAlmostEqual(found.watered_kg, 7.0)
+        self.assertAlmostEqual(found.thirsty_kg, 4.5)
+        self.assertGreater(pot_weight(10, 0.2, 0.5, "over").thirsty_kg, found.thirsty_kg)
+        for wrong in ({"pot_l": 0.0}, {"habit": "sometimes"}, {"capacity": float("nan")}):
+            with self.assertRaises(PelkError):
+                pot_weight(**{"pot_l": 10.0, "dry_kg_l": 0.2, "capacity": 0.5, **wrong})
+
+    def test_a_month_takes_what_the_manual_says(self):
+        # FAO Training Manual 3, recalled: ET0 = p (0.46 T + 8); p 0.27 in the middle: at a
+        # steady 20 °C 0.27 x 17.2 = 4.64 mm/d.
+        self.assertAlmostEqual(water_taken([20.0] * 12, 6), 0.27 * 17.2)
+        july, january = water_taken(MILD, 7), water_taken(MILD, 1)
+        self.assertTrue(4.0 < july < 6.0 and 1.0 < january < 2.5, (july, january))
+        with self.assertRaises(PelkError):
+            water_taken(MILD, 13)
+
+    def test_days_between_follow_water_over_loss(self):
+        # 2.5 L over a surface of 0.07 m2 losing 5 mm a day under 1.3 of leaves: 5.5 days.
+        found = days_between(2.5, 700, 5.0)
+        self.assertAlmostEqual(found.typ, 2.5 / (0.07 * 5 * 1.3))
+        self.assertLess(found.low, found.typ)
+        self.assertLess(days_between(2.5, 700, 5.0, "fabric").typ, found.typ)
+        self.assertAlmostEqual(
+            days_between(2.5, 700, 5.0, measured=0.5).typ, found.typ / 2
+        )
+
+
+class Guard(SimpleTestCase):
+    def test_raw_manure_keeps_120_days_on_soil_and_90_off_it(self):
+        # 7 CFR 205.203(c)(1).
+        self.assertEqual(first_harvest(crop("leafy"), ON) - ON, timedelta(120))
+        self.assertEqual(first_harvest(crop("fruiting"), ON) - ON, timedelta(90))
+
+    def test_what_is_not_eaten_is_not_guarded(self):
+        manure = [Manured("Raw manure", ON)]
+        self.assertEqual(harvest_guards(crop("ericaceous"), manure, teas=True), [])
+        found = harvest_guards(crop("leafy"), manure, teas=True, metals=["arsenic"])
+        text = " ".join(g.text for g in found)
+        for word in ("120 days", "eaten raw", "arsenic", "Wash"):
+            self.assertIn(word, text)
+
+    def test_the_last_manure_counts(self):
+        late = Manured("Raw manure", ON + timedelta(30))
+        found = harvest_guards(
+            crop("fruiting"), [Manured("Raw manure", ON), late], teas=False
+        )
+        self.assertEqual([g.until for g in found if g.until], [ON + timedelta(120)])
