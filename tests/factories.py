@@ -40,10 +40,7 @@ def mix(**changes):
         "name": "Kumquat tub mix",
         "crop": "citrus",
         "batch": {"volume": 60, "unit": "L"},
-        "bulk": [
-            {"material": "coir-pith-loose", "parts": 3},
-            {"material": "pumice", "parts": 1},
-        ],
+        "bulk": [{"material": "coir-pith-loose", "parts": 3}, {"material": "pumice", "parts": 1}],
         "doses": [{"material": "kelp-meal", "amount": 1, "unit": "g/L"}],
         **changes,
     }
@@ -71,9 +68,13 @@ def make_own_material(user, slug="house-compost"):
     """Return a material of the person's yard, copied from the library."""
     shared = Material.objects.get(yard=None, slug="yard-compost")
     own = Material.objects.create(
-        yard=yard_of(user), slug=slug, name="House compost", family="compost",
-        role="bulk", search=slug,
-    )  # fmt: skip
+        yard=yard_of(user),
+        slug=slug,
+        name="House compost",
+        family="compost",
+        role="bulk",
+        search=slug,
+    )
     facts = {**shared.analyses.first().facts, "slug": slug, "name": "House compost"}
     Analysis.objects.create(material=own, facts=facts)
     return own
@@ -83,37 +84,36 @@ def make_bag(user, slug="cottonseed-meal", kg=20.0, price="62.00", count=1, **mo
     """Return a sack of something."""
     printed = Printed("sack", kg, "kg", size_kg=kg)
     return buy(
-        yard=yard_of(user), by=user, printed=printed, count=count,
+        yard=yard_of(user),
+        by=user,
+        printed=printed,
+        count=count,
         material=Material.objects.filter(slug=slug).order_by("-yard_id")[0],
-        price=None if price is None else Decimal(price), **more,
-    )  # fmt: skip
+        price=None if price is None else Decimal(price),
+        **more,
+    )
 
 
 def say(user, slug, ground="label", note="", **values):
     """Give a material values of the grower's own; return its row."""
-    material = (
-        Material.objects.visible_to(yard_of(user)).filter(slug=slug).order_by("-yard_id")
-    )
+    material = Material.objects.visible_to(yard_of(user)).filter(slug=slug).order_by("-yard_id")
     spans = {k: v if isinstance(v, Range) else Range(v, v, v) for k, v in values.items()}
     said = Said(ground, note=note)
-    return say_values(
-        yard=yard_of(user), by=user, material=material[0], said=said, values=spans
-    )
+    return say_values(yard=yard_of(user), by=user, material=material[0], said=said, values=spans)
 
 
 def make_measure(user, ml=40.0, kind="handful"):
     """Return a calibrated handful."""
     one = Range(ml * 0.9, ml, ml * 1.1)
-    return keep_measure(
-        yard=yard_of(user), by=user, kind=kind, one_ml=one, weighings=[ml]
-    )
+    return keep_measure(yard=yard_of(user), by=user, kind=kind, one_ml=one, weighings=[ml])
 
 
 def make_report(user, text="Total N 1.62 % dry", slug="yard-compost", **more):
     """Return a lab report that is not taken yet."""
     material = Material.objects.get(yard=None, slug=slug)
-    return keep_report(yard=yard_of(user), by=user, material=material, text=text,
-                       method="total", **more)  # fmt: skip
+    return keep_report(
+        yard=yard_of(user), by=user, material=material, text=text, method="total", **more
+    )
 
 
 def make_sample(user, slug="yard-compost"):
@@ -126,18 +126,27 @@ def make_sample(user, slug="yard-compost"):
 def blend_typed(**changes):
     """Return a dry feed blend as the form sends it."""
     return {
-        "name": "Terrace feed", "tub": "5", "tub_unit": "kg", "crop": "fruiting",
-        "plants": "10", "pot": "10", "pot_unit": "L", "plants_m2": "3", "weeks": "4",
-        "sack": "all-purpose-4-4-4", "m1": "Feather meal", "p1": "2",
-        "m2": "Sulfate of potash", "p2": "1", **changes,
-    }  # fmt: skip
+        "name": "Terrace feed",
+        "tub": "5",
+        "tub_unit": "kg",
+        "crop": "fruiting",
+        "plants": "10",
+        "pot": "10",
+        "pot_unit": "L",
+        "plants_m2": "3",
+        "weeks": "4",
+        "sack": "all-purpose-4-4-4",
+        "m1": "Feather meal",
+        "p1": "2",
+        "m2": "Sulfate of potash",
+        "p2": "1",
+        **changes,
+    }
 
 
 def make_blend(user):
     """Return a kept blend."""
-    return keep_blend(
-        yard=yard_of(user), by=user, name="Terrace feed", document=blend_typed()
-    )
+    return keep_blend(yard=yard_of(user), by=user, name="Terrace feed", document=blend_typed())
 
 
 PNG = b"\x89PNG\r\n\x1a\n" + bytes(40)
@@ -152,17 +161,21 @@ def make_photo(user, batch):
 
 def make_pots(user, **changes):
     """Return a group of pots."""
-    said = {"name": "Tea pots", "count": 24, "kind": "round-pot", "litres": 5.0,
-            "crop": "ericaceous", **changes}  # fmt: skip
+    said = {
+        "name": "Tea pots",
+        "count": 24,
+        "kind": "round-pot",
+        "litres": 5.0,
+        "crop": "ericaceous",
+        **changes,
+    }
     return keep_group(yard=yard_of(user), by=user, **said)
 
 
 def make_fill(user, group, **more):
     """Return a filling of some pots."""
     on = timezone.localdate()
-    return fill(
-        group=group, by=user, what="old soil", taken_l=20.0, how="filled", on=on, **more
-    )
+    return fill(group=group, by=user, what="old soil", taken_l=20.0, how="filled", on=on, **more)
 
 
 def make_deed(user, group, kind="reading", **more):
@@ -172,8 +185,15 @@ def make_deed(user, group, kind="reading", **more):
 
 def make_old_soil(user, **changes):
     """Return old soil under inspection."""
-    said = {"group": None, "name": "Old tubs", "litres": 60.0, "pot_l": 10.0, "made_of": "plastic",
-            "next_crop": "fruiting", **changes}  # fmt: skip
+    said = {
+        "group": None,
+        "name": "Old tubs",
+        "litres": 60.0,
+        "pot_l": 10.0,
+        "made_of": "plastic",
+        "next_crop": "fruiting",
+        **changes,
+    }
     return begin_old_soil(yard=yard_of(user), by=user, **said)
 
 
@@ -181,17 +201,19 @@ def make_own_lime(user):
     """Return a lime of the yard's own, like the ground one, on its shelf."""
     like = Material.objects.get(yard=None, slug="lime-calcitic-ground")
     return add_own(
-        yard=yard_of(user),
-        by=user,
-        name="Quarry dust",
-        family="lime",
-        role="dose",
-        like=like,
+        yard=yard_of(user), by=user, name="Quarry dust", family="lime", role="dose", like=like
     )
 
 
 def make_jars(user, **changes):
     """Return a jar test."""
-    said = {"name": "New bale", "material": "lime-calcitic-ground", "estimate_g_l": 2.0,
-            "jar_l": 0.5, "target_ph": 6.0, "litres": 40.0, **changes}  # fmt: skip
+    said = {
+        "name": "New bale",
+        "material": "lime-calcitic-ground",
+        "estimate_g_l": 2.0,
+        "jar_l": 0.5,
+        "target_ph": 6.0,
+        "litres": 40.0,
+        **changes,
+    }
     return begin_jars(yard=yard_of(user), by=user, **said)

@@ -57,16 +57,32 @@ def main() -> None:
         manage = [sys.executable, str(ROOT / "manage.py")]
         for command in (["migrate", "--verbosity", "0"], ["load_demo"]):
             said = subprocess.run(
-                [*manage, *command], env=environment, check=True, cwd=ROOT,
-                capture_output=True, text=True,
-            ).stdout  # fmt: skip
+                [*manage, *command],
+                env=environment,
+                check=True,
+                cwd=ROOT,
+                capture_output=True,
+                text=True,
+            ).stdout
         email, password = said.strip().removeprefix("Demo sign-in: ").split(" / ")
         gunicorn = Path(sys.executable).with_name("gunicorn")
         server = subprocess.Popen(
-            [gunicorn, "pelk.config.wsgi", "--bind", ADDRESS, "-k", "gthread",
-             "--threads", "4", "--no-control-socket", "--log-level", "error"],
-            env=environment, cwd=ROOT,
-        )  # fmt: skip
+            [
+                gunicorn,
+                "pelk.config.wsgi",
+                "--bind",
+                ADDRESS,
+                "-k",
+                "gthread",
+                "--threads",
+                "4",
+                "--no-control-socket",
+                "--log-level",
+                "error",
+            ],
+            env=environment,
+            cwd=ROOT,
+        )
         try:
             wait_for(f"http://{ADDRESS}/yard/sign-in/")
             take_all(email, password)
@@ -102,9 +118,11 @@ def take_all(email: str, password: str) -> None:
         state = context.storage_state()
         for name, path, size, scheme in VIEWS:
             context = browser.new_context(
-                base_url=f"http://{ADDRESS}", viewport=size, color_scheme=scheme,
+                base_url=f"http://{ADDRESS}",
+                viewport=size,
+                color_scheme=scheme,
                 storage_state=state,
-            )  # fmt: skip
+            )
             page = context.new_page()
             page.goto(path)
             if name == "shelf-handful":

@@ -26,12 +26,30 @@ from django.core.management import call_command  # noqa: E402
 from django.test import Client  # noqa: E402
 from django.test.utils import setup_test_environment  # noqa: E402
 
-PARTS = ["sphagnum-peat-light", "coir-pith-loose", "pine-bark-fines-composted", "leaf-mould",
-         "yard-compost", "worm-castings", "perlite", "pumice", "rice-hulls",
-         "topsoil-loam"]  # fmt: skip
-DOSES = ["sulfur-dusting", "cottonseed-meal", "kelp-meal", "gypsum", "feather-meal",
-         "fish-bone-meal", "basalt-dust", "alfalfa-meal", "lime-calcitic-ground",
-         "greensand"]  # fmt: skip
+PARTS = [
+    "sphagnum-peat-light",
+    "coir-pith-loose",
+    "pine-bark-fines-composted",
+    "leaf-mould",
+    "yard-compost",
+    "worm-castings",
+    "perlite",
+    "pumice",
+    "rice-hulls",
+    "topsoil-loam",
+]
+DOSES = [
+    "sulfur-dusting",
+    "cottonseed-meal",
+    "kelp-meal",
+    "gypsum",
+    "feather-meal",
+    "fish-bone-meal",
+    "basalt-dust",
+    "alfalfa-meal",
+    "lime-calcitic-ground",
+    "greensand",
+]
 ROUNDS = 40
 
 
@@ -90,9 +108,7 @@ def measure_core() -> None:
     from tests.factories import mix
 
     shelf = library()
-    pile = heap_of(
-        [(shelf[s], 1 / len(PARTS)) for s in PARTS], [(shelf[s], 0.5) for s in DOSES]
-    )
+    pile = heap_of([(shelf[s], 1 / len(PARTS)) for s in PARTS], [(shelf[s], 0.5) for s in DOSES])
     year = mix(
         bulk=[{"material": slug, "parts": 1} for slug in PARTS],
         doses=[{"material": slug, "amount": 0.5, "unit": "g/L"} for slug in DOSES],
@@ -107,14 +123,14 @@ def measure_core() -> None:
     whole = median_ms(lambda: evaluate(plan, own, samples=200), 20)
     print(f"bare numpy, 365 days x 20        {one:7.2f} ms, x 200 lanes {many:7.2f} ms")
     print(
-        f"central line, 20 lines, 365 d    {line:7.2f} ms   {line / one:5.2f} x numpy   budget 10 ms"
+        f"central line, 20 lines, 365 d    {line:7.2f} ms   {line / one:5.2f} x numpy   budget "
+        "10 ms"
     )
     print(f"fan of 200 alone                 {wide:7.2f} ms   {wide / many:5.2f} x numpy")
+    print(f"evaluation without its fan       {plain:7.2f} ms   {plain / one:5.2f} x numpy")
     print(
-        f"evaluation without its fan       {plain:7.2f} ms   {plain / one:5.2f} x numpy"
-    )
-    print(
-        f"evaluation with its fan          {whole:7.2f} ms   {whole / many:5.2f} x numpy   budget 60 ms"
+        f"evaluation with its fan          {whole:7.2f} ms   {whole / many:5.2f} x numpy   budget "
+        "60 ms"
     )
 
 
@@ -122,22 +138,21 @@ def measure_proposals() -> None:
     """Print the least-cost programme of 40 materials against the bare solver."""
     from scipy.optimize import milp
 
-    from pelk.core.base.integer_programme import (
-        Row,
-        Variable,
-        arrays_of,
-        milp_arguments,
-        solve,
-    )
+    from pelk.core.base.integer_programme import Row, Variable, arrays_of, milp_arguments, solve
 
     rng = np.random.default_rng(1)
     elements = ("N", "P", "K", "Ca", "Mg", "S", "salts")
     brings = rng.gamma(0.6, 20, (40, len(elements)))
     forty = [
-        Variable(name=str(i), cost=float(c), most=5.0, least=0.05,
-                 per_unit=dict(zip(elements, map(float, row), strict=True)))
+        Variable(
+            name=str(i),
+            cost=float(c),
+            most=5.0,
+            least=0.05,
+            per_unit=dict(zip(elements, map(float, row), strict=True)),
+        )
         for i, (c, row) in enumerate(zip(rng.uniform(1, 9, 40), brings, strict=True))
-    ]  # fmt: skip
+    ]
     rows = [Row(name=e, low=60.0, high=400.0) for e in elements[:-1]]
     rows.append(Row(name="salts", high=300.0))
     arguments = milp_arguments(arrays_of(forty, rows), fewest=False)
@@ -145,14 +160,13 @@ def measure_proposals() -> None:
     ours = median_ms(lambda: solve(forty, rows), 15)
     print(f"bare milp, 40 materials          {bare:7.2f} ms")
     print(
-        f"least-cost proposal              {ours:7.2f} ms   {ours / bare:5.2f} x milp   budget 1.5 x"
+        f"least-cost proposal              {ours:7.2f} ms   {ours / bare:5.2f} x milp   budget "
+        "1.5 x"
     )
     start = time.perf_counter()
     found = solve(forty, rows, fewest=True)
     took = time.perf_counter() - start
-    print(
-        f"fewest of 40                     {took:7.2f} s    gap {found.gap:.1%}   stops at 5 s"
-    )
+    print(f"fewest of 40                     {took:7.2f} s    gap {found.gap:.1%}   stops at 5 s")
 
 
 def measure_cure() -> None:
@@ -167,9 +181,12 @@ def measure_cure() -> None:
     mixes = (
         plan({"sphagnum-peat-light": 3, "perlite": 1}, [("lime-dolomitic-ground", 3.0)]),
         plan({"coir-pith-loose": 3, "yard-compost": 1, "pumice": 1}, [("feather-meal", 1.0)]),
-        plan({"pine-bark-fines-composted": 2, "sphagnum-peat-light": 2},
-             [("sulfur-dusting", 0.3), ("cottonseed-meal", 2.0)], crop="ericaceous"),
-    )  # fmt: skip
+        plan(
+            {"pine-bark-fines-composted": 2, "sphagnum-peat-light": 2},
+            [("sulfur-dusting", 0.3), ("cottonseed-meal", 2.0)],
+            crop="ericaceous",
+        ),
+    )
     shelf, lot = library(), np.random.default_rng(3)
     days, read_on = (45, 90, 150), (3, 8, 15, 22, 30)
     before, after, tried = 0, 0, 0
@@ -179,9 +196,13 @@ def measure_cure() -> None:
             truth = truth_of(1000 * number + seed)
             trace = true_course(ahead.heap, ahead.around, 180, truth)
             readings = [
-                PhReading(day=d, ph=true_ph(trace, truth, d) + float(lot.normal(0, 0.1)),
-                          meter="checked pen") for d in read_on
-            ]  # fmt: skip
+                PhReading(
+                    day=d,
+                    ph=true_ph(trace, truth, d) + float(lot.normal(0, 0.1)),
+                    meter="checked pen",
+                )
+                for d in read_on
+            ]
             learned = refit(ahead.heap, ahead.around, readings).posterior
             fitted = evaluate(made, shelf, seen=Seen(learned=learned)).forecast
             for day in days:
@@ -200,8 +221,17 @@ def measure_cure() -> None:
 
 
 COVERED = 40
-SHELF_PAGES = ("", "?q=meal", "?show=mine", "?show=low", "?origin=plant",
-               "?sort=price", "?sort=nitrogen", "?sort=left", "?school=1")  # fmt: skip
+SHELF_PAGES = (
+    "",
+    "?q=meal",
+    "?show=mine",
+    "?show=low",
+    "?origin=plant",
+    "?sort=price",
+    "?sort=nitrogen",
+    "?sort=left",
+    "?school=1",
+)
 
 
 def own_materials(user, first: int, last: int) -> None:
@@ -213,27 +243,51 @@ def own_materials(user, first: int, last: int) -> None:
     shared = list(Material.objects.filter(yard=None).prefetch_related("analyses"))
     rows = [
         Material(
-            yard=yard, slug=f"own-{i}", name=f"{like.name} {i}", family=like.family,
-            role=like.role, search=f"{like.search} {i}", place=like.place,
-            origin=like.origin, n_pct=(i * 7919 % 1000) / 100, like=like,
+            yard=yard,
+            slug=f"own-{i}",
+            name=f"{like.name} {i}",
+            family=like.family,
+            role=like.role,
+            search=f"{like.search} {i}",
+            place=like.place,
+            origin=like.origin,
+            n_pct=(i * 7919 % 1000) / 100,
+            like=like,
         )
         for i in range(first, last)
         for like in [shared[i % len(shared)]]
-    ]  # fmt: skip
+    ]
     Material.objects.bulk_create(rows, 1000)
     Analysis.objects.bulk_create(
-        [Analysis(material=m, origin="own",
-                  facts={**m.like.analyses.all()[0].facts, "slug": m.slug, "name": m.name})
-         for m in rows], 1000
-    )  # fmt: skip
+        [
+            Analysis(
+                material=m,
+                origin="own",
+                facts={**m.like.analyses.all()[0].facts, "slug": m.slug, "name": m.name},
+            )
+            for m in rows
+        ],
+        1000,
+    )
     made = dict(Analysis.objects.filter(origin="own").values_list("material", "pk"))
     for row in rows:
         row.current_id = made[row.pk]
     Material.objects.bulk_update(rows, ["current"], 500)
     ShelfItem.objects.bulk_create(
-        [ShelfItem(yard=yard, material=m, left_l=i % 97, left_kg=i % 31, price_l=i % 53,
-                   price_kg=i % 71, is_low=i % 2 == 0) for i, m in enumerate(rows)], 1000
-    )  # fmt: skip
+        [
+            ShelfItem(
+                yard=yard,
+                material=m,
+                left_l=i % 97,
+                left_kg=i % 31,
+                price_l=i % 53,
+                price_kg=i % 71,
+                is_low=i % 2 == 0,
+            )
+            for i, m in enumerate(rows)
+        ],
+        1000,
+    )
 
 
 def beside(
@@ -268,9 +322,7 @@ def measure_shelf(client, user) -> None:
     own_materials(user, 0, 100)
     few = times()
     own_materials(user, 100, 5000)
-    for name, small, large in zip(
-        [*SHELF_PAGES, "one material"], few, times(), strict=True
-    ):
+    for name, small, large in zip([*SHELF_PAGES, "one material"], few, times(), strict=True):
         said = f"{small[0]:7.2f} ms, of 5 000 {large[0]:7.2f} ms   {large[1] / small[1]:5.2f} x"
         print(f"shelf {name or 'all':<26} {said}   budget 1.2 x")
 
@@ -301,12 +353,18 @@ def main() -> None:
     )
     plan, shelf = as_plan(read(document), library())
     typed = {
-        "name": "Twenty lines", "crop": "citrus", "how": "litres", "volume": "60",
+        "name": "Twenty lines",
+        "crop": "citrus",
+        "how": "litres",
+        "volume": "60",
         "slot": "only-xl",
-        "part_material": PARTS, "part_parts": ["1"] * len(PARTS),
-        "dose_material": DOSES, "dose_amount": ["0.5"] * len(DOSES),
-        "dose_unit": ["g/L"] * len(DOSES), "dose_per": [""] * len(DOSES),
-    }  # fmt: skip
+        "part_material": PARTS,
+        "part_parts": ["1"] * len(PARTS),
+        "dose_material": DOSES,
+        "dose_amount": ["0.5"] * len(DOSES),
+        "dose_unit": ["g/L"] * len(DOSES),
+        "dose_per": [""] * len(DOSES),
+    }
     amounts = count(1)
 
     def post_edit() -> None:
@@ -314,22 +372,18 @@ def main() -> None:
         # dose typed anew each time.
         typed["dose_amount"][0] = f"0.{next(amounts)}"
         client.post(
-            "/bench/new/", urlencode(typed, doseq=True), headers={"HX-Target": "bench"},
+            "/bench/new/",
+            urlencode(typed, doseq=True),
+            headers={"HX-Target": "bench"},
             content_type="application/x-www-form-urlencoded",
-        )  # fmt: skip
+        )
 
     core, empty, edit = medians_in_turn(
-        lambda: evaluate(plan, shelf, samples=0),
-        lambda: client.get("/favicon.ico"),
-        post_edit,
+        lambda: evaluate(plan, shelf, samples=0), lambda: client.get("/favicon.ico"), post_edit
     )
     print(f"evaluate without fan, 20 lines         {core:7.2f} ms")
-    print(
-        f"empty view, all middleware       {empty:7.2f} ms   {empty / core:5.2f} x evaluate"
-    )
-    print(
-        f"bench edit, 20 lines             {edit:7.2f} ms   {edit / core:5.2f} x evaluate"
-    )
+    print(f"empty view, all middleware       {empty:7.2f} ms   {empty / core:5.2f} x evaluate")
+    print(f"bench edit, 20 lines             {edit:7.2f} ms   {edit / core:5.2f} x evaluate")
     print(f"bench edit / (evaluate + empty)  {edit / (core + empty):7.2f}")
 
     measure_shelf(client, user)
@@ -339,9 +393,14 @@ def main() -> None:
     for _ in range(100):
         make_reading(user, heap, ph=6.0)
     pages = {
-        "heap": url, "schedule": f"{url}schedule/", "today": "/today/", "log": "/log/",
-        "log, a word": "/log/?q=pH", "heaps": "/cure/", "side by side": f"/cure/beside/?h={heap.pk}",
-    }  # fmt: skip
+        "heap": url,
+        "schedule": f"{url}schedule/",
+        "today": "/today/",
+        "log": "/log/",
+        "log, a word": "/log/?q=pH",
+        "heaps": "/cure/",
+        "side by side": f"/cure/beside/?h={heap.pk}",
+    }
     few = {name: median_ms(lambda at=at: client.get(at), 9) for name, at in pages.items()}
     from pelk.cure.models import Reading
     from pelk.log.models import Entry
@@ -351,16 +410,13 @@ def main() -> None:
         [Reading(yard=first.yard, batch=heap, ph=6.0) for _ in range(100_000)], 2000
     )
     Entry.objects.bulk_create(
-        [
-            Entry(yard=first.yard, station="cure", text="deed, pH 6")
-            for _ in range(100_000)
-        ],
-        2000,
+        [Entry(yard=first.yard, station="cure", text="deed, pH 6") for _ in range(100_000)], 2000
     )
     for name, at in pages.items():
         many = median_ms(lambda at=at: client.get(at), 9)
         print(
-            f"{name:<14} 100 000 / 100      {many:7.2f} ms   {many / few[name]:5.2f} x   budget 1.2 x"
+            f"{name:<14} 100 000 / 100      {many:7.2f} ms   {many / few[name]:5.2f} x   budget "
+            "1.2 x"
         )
 
 

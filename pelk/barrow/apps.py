@@ -10,10 +10,7 @@ class BarrowConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the shelf what open batches need and mixed ones took."""
-        from pelk.barrow.selectors import (  # noqa: PLC0415  (apps must be loaded)
-            batches_using,
-            needs_of_open,
-        )
+        from pelk.barrow.selectors import batches_using, needs_of_open  # noqa: PLC0415  (apps must be loaded)
         from pelk.shelf import later  # noqa: PLC0415
 
         later.USES.append(batches_using)

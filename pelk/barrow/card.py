@@ -126,18 +126,12 @@ def card_of(batch: Batch) -> Card:
     measures = Measures(yard["system"])
     mixed, wet = evaluation.volumes.mixed_l, evaluation.wet_mass.value
     loads = barrow_loads(
-        mixed,
-        wet / mixed if wet else HEAVY_KG_L,
-        yard["barrow_l"],
-        yard["barrow_limit_kg"],
+        mixed, wet / mixed if wet else HEAVY_KG_L, yard["barrow_l"], yard["barrow_limit_kg"]
     )
     ticks = {(tick.load, tick.step): tick for tick in batch.ticks.all()}
     draft = _Draft(evaluation, yard, loads.count)
     return Card(
-        loads=[
-            Load(number, draft.steps(number, ticks))
-            for number in range(1, loads.count + 1)
-        ],
+        loads=[Load(number, draft.steps(number, ticks)) for number in range(1, loads.count + 1)],
         litres=measures.volume(loads.litres),
         kilos=measures.mass(loads.kg * 1000, 2),
         total=measures.volume(mixed),
@@ -158,9 +152,7 @@ Draft = tuple[str, str, str, str, list[Pick]]
 class _Draft:
     """Write the steps of a load."""
 
-    def __init__(
-        self, evaluation: Evaluation, yard: Mapping[str, Any], loads: int
-    ) -> None:
+    def __init__(self, evaluation: Evaluation, yard: Mapping[str, Any], loads: int) -> None:
         self.evaluation = evaluation
         self.measures = Measures(yard["system"])
         self.bucket_l: float = yard["bucket_l"]
@@ -179,25 +171,16 @@ class _Draft:
         water *= self.evaluation.volumes.mixed_l / self.loads
         litres = [d.millilitres or d.grams.typ for d in self.evaluation.doses]
         doses_l = sum(litres) / 1000 / self.loads
-        drafts += [
-            self._draft(step, load) for step in mixing_order(self.parts, doses_l, water)
-        ]
+        drafts += [self._draft(step, load) for step in mixing_order(self.parts, doses_l, water)]
         return [
-            Step(
-                key,
-                title,
-                done,
-                [_ticked(p, ticks.get((load, p.key))) for p in picks],
-                why,
-            )
+            Step(key, title, done, [_ticked(p, ticks.get((load, p.key))) for p in picks], why)
             for key, title, done, why, picks in drafts
             if picks
         ]
 
     def _care(self) -> Draft:
         picks = [
-            Pick(f"{CARE}:{c.id}", c.text, exact="; ".join(c.materials))
-            for c in self.cautions
+            Pick(f"{CARE}:{c.id}", c.text, exact="; ".join(c.materials)) for c in self.cautions
         ]
         return CARE, "Take care first", "", "", picks
 
@@ -269,7 +252,7 @@ class _Draft:
         )
 
     def _scooped(self, kind: str, word: str, litres: float) -> str:
-        """Write an amount in this grower's own measure; empty where it was never weighed or does not fit."""
+        """Write an amount in this grower's own measure; empty where none was weighed or fits."""
         held = self.hands.get(kind)
         count = round(litres * 1000 / held[1] * 2) / 2 if held else 0.0
         if not SCOOPS[0] <= count <= SCOOPS[1]:
@@ -278,6 +261,4 @@ class _Draft:
 
 
 def _ticked(pick: Pick, tick: Tick | None) -> Pick:
-    return Pick(
-        pick.key, pick.name, pick.measure, pick.exact, pick.texture, pick.letter, tick
-    )
+    return Pick(pick.key, pick.name, pick.measure, pick.exact, pick.texture, pick.letter, tick)

@@ -22,9 +22,7 @@ class MakeForm(forms.Form):
         label="mixed in", choices=[(v.key, v.name) for v in VESSELS.values()]
     )
 
-    def __init__(
-        self, *args: Any, yard: Yard, evaluation: Evaluation, **kwargs: Any
-    ) -> None:
+    def __init__(self, *args: Any, yard: Yard, evaluation: Evaluation, **kwargs: Any) -> None:
         self.yard, self.evaluation = yard, evaluation
         super().__init__(*args, **kwargs)
         unit = yard.measures.space_unit
@@ -74,9 +72,13 @@ class MadeForm(forms.Form):
     """What really went in, line by line; what was planned stands in every field."""
 
     def __init__(
-        self, *args: Any, batch: Batch, evaluation: Evaluation,
-        made: dict[str, Any] | None = None, **kw: Any,
-    ) -> None:  # fmt: skip
+        self,
+        *args: Any,
+        batch: Batch,
+        evaluation: Evaluation,
+        made: dict[str, Any] | None = None,
+        **kw: Any,
+    ) -> None:
         self.evaluation = evaluation
         litres = made["litres"] if made else {}
         grams = dict(enumerate(made["grams"])) if made else {}
@@ -88,14 +90,16 @@ class MadeForm(forms.Form):
         super().__init__(*args, **kw)
         for b in evaluation.bulk:
             self.fields[f"part_{b.material.slug}"] = NumberField(
-                label=f"{b.material.short_name}, {measures.space_unit}", high=1e6,
+                label=f"{b.material.short_name}, {measures.space_unit}",
+                high=1e6,
                 initial=sig(measures.space(litres.get(b.material.slug, b.loose_l)), 4),
-            )  # fmt: skip
+            )
         for i, d in enumerate(evaluation.doses):
             self.fields[f"dose_{i}"] = NumberField(
-                label=f"{d.material.short_name}, {weigh}", high=1e7,
+                label=f"{d.material.short_name}, {weigh}",
+                high=1e7,
                 initial=sig(grams.get(i, d.grams.typ) / self.weight, 4),
-            )  # fmt: skip
+            )
 
     def clean(self) -> dict[str, Any]:
         """Ask for at least one part."""
@@ -117,6 +121,5 @@ class MadeForm(forms.Form):
     def grams(self) -> list[float]:
         """Of each dose. [g]."""
         return [
-            self.cleaned_data[f"dose_{i}"] * self.weight
-            for i in range(len(self.evaluation.doses))
+            self.cleaned_data[f"dose_{i}"] * self.weight for i in range(len(self.evaluation.doses))
         ]

@@ -24,9 +24,7 @@ class Consequence:
         return self.planned != self.made
 
 
-def consequences(
-    batch: Batch, planned: Evaluation, made: Evaluation
-) -> list[Consequence]:
+def consequences(batch: Batch, planned: Evaluation, made: Evaluation) -> list[Consequence]:
     """Return the numbers a grower asks for, as planned and as made."""
     measures = batch.measures
     rows = [

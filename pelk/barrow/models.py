@@ -87,9 +87,7 @@ class Batch(YardScoped):
     class Meta:
         ordering = ["-made_at", "-pk"]
         verbose_name_plural = "batches"
-        constraints = [
-            models.UniqueConstraint(fields=["yard", "code"], name="one_code_in_a_yard")
-        ]
+        constraints = [models.UniqueConstraint(fields=["yard", "code"], name="one_code_in_a_yard")]
         indexes = [models.Index(fields=["yard", "-made_at", "-id"])]
 
     def get_absolute_url(self) -> str:
@@ -111,11 +109,7 @@ class Batch(YardScoped):
         return Measures(self.yard_measures["system"])
 
     def evaluation(
-        self,
-        *,
-        samples: int = SAMPLES,
-        seen: Seen | None = None,
-        as_planned: bool = False,
+        self, *, samples: int = SAMPLES, seen: Seen | None = None, as_planned: bool = False
     ) -> Evaluation:
         """Return what the frozen batch comes to, computed from its own copies.
 
@@ -150,9 +144,7 @@ class Tick(models.Model):
     load = models.PositiveSmallIntegerField()
     step = models.CharField(max_length=90)
     at = models.DateTimeField(default=timezone.now)
-    by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
-    )
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
 
     class Meta:
         ordering = ["at", "pk"]

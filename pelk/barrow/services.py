@@ -34,9 +34,14 @@ class StoppedError(PelkError):
 
 @transaction.atomic
 def make_batch(
-    *, recipe: Recipe, by: User | None, reason: str = "", at: datetime | None = None,
-    mixed_in: MixedIn | None = None, there: Mapping[str, float] | None = None,
-) -> Batch:  # fmt: skip
+    *,
+    recipe: Recipe,
+    by: User | None,
+    reason: str = "",
+    at: datetime | None = None,
+    mixed_in: MixedIn | None = None,
+    there: Mapping[str, float] | None = None,
+) -> Batch:
     """Freeze the newest version of a recipe as a batch to be mixed.
 
     `mixed_in` is what its loads are cut for, the yard's barrow without a word; `there`
@@ -119,9 +124,13 @@ def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -
         batch.foretold, batch.outlook = _foretold(evaluation), outlook_of(evaluation)
         batch.save(update_fields=["finished_at", "foretold", "outlook"])
         take_for_batch(
-            yard=batch.yard, by=by, uses=_uses(batch), at=at,
-            text=f"{batch.code} {batch.name}", url=batch.get_absolute_url(),
-        )  # fmt: skip
+            yard=batch.yard,
+            by=by,
+            uses=_uses(batch),
+            at=at,
+            text=f"{batch.code} {batch.name}",
+            url=batch.get_absolute_url(),
+        )
         _note(batch, by, f"{batch.code} mixed, to Cure", at, url=f"/cure/{batch.pk}/")
 
 
@@ -176,18 +185,19 @@ def _count_anew(batch: Batch, by: User | None) -> None:
     """Bring the shelf to what went in, where it was counted down already."""
     if batch.finished_at is not None:
         take_anew_for_batch(
-            yard=batch.yard, by=by, uses=_uses(batch), text=f"{batch.code} {batch.name}",
+            yard=batch.yard,
+            by=by,
+            uses=_uses(batch),
+            text=f"{batch.code} {batch.name}",
             url=batch.get_absolute_url(),
-        )  # fmt: skip
+        )
 
 
 @transaction.atomic
 def discard_batch(*, batch: Batch, by: User | None) -> None:
     """Put a batch away."""
     if batch.put_away():
-        record(
-            yard=batch.yard, by=by, station=Station.BARROW, text=f"{batch.code} put away"
-        )
+        record(yard=batch.yard, by=by, station=Station.BARROW, text=f"{batch.code} put away")
 
 
 @transaction.atomic
@@ -197,10 +207,12 @@ def restore_batch(*, batch: Batch, by: User | None) -> None:
         _note(batch, by, f"{batch.code} brought back", None)
 
 
-def _note(
-    batch: Batch, by: User | None, text: str, at: datetime | None, url: str = ""
-) -> None:
+def _note(batch: Batch, by: User | None, text: str, at: datetime | None, url: str = "") -> None:
     record(
-        yard=batch.yard, by=by, station=Station.BARROW, text=text,
-        url=url or batch.get_absolute_url(), at=at,
-    )  # fmt: skip
+        yard=batch.yard,
+        by=by,
+        station=Station.BARROW,
+        text=text,
+        url=url or batch.get_absolute_url(),
+        at=at,
+    )

@@ -36,7 +36,7 @@ FRAGMENTS = {"card": "barrow/_card.html"}
 @require_safe
 @login_not_required
 def worker(request: HttpRequest) -> HttpResponse:
-    """Serve the worker that keeps opened cards for a yard without signal, from the Barrow's own address."""
+    """Serve the worker that keeps opened cards without a signal, from the Barrow's address."""
     path = str(finders.find("ui/js/barrow-worker.js"))
     return HttpResponse(Path(path).read_bytes(), content_type="text/javascript")
 
@@ -66,10 +66,12 @@ def make(request: YardRequest, recipe: int) -> HttpResponse:
     if request.method == "POST" and (not form.is_bound or form.is_valid()):
         try:
             batch = services.make_batch(
-                recipe=row, by=request.user, reason=reason,
+                recipe=row,
+                by=request.user,
+                reason=reason,
                 mixed_in=form.mixed_in if form.is_bound else None,
                 there=form.there if form.is_bound else None,
-            )  # fmt: skip
+            )
             return redirect(batch)
         except services.StoppedError as error:
             problem = error.message
@@ -100,9 +102,7 @@ def made(request: YardRequest, batch: int) -> HttpResponse:
     if form.is_bound and form.is_valid():
         rows = _changed(row, planned, form)
         if request.POST.get("action") == "keep" and rows:
-            services.record_made(
-                batch=row, by=request.user, litres=form.litres, grams=form.grams
-            )
+            services.record_made(batch=row, by=request.user, litres=form.litres, grams=form.grams)
             messages.success(request, "Kept: every number is reckoned with it now.")
             return redirect(row)
     return render(request, "barrow/made.html", {"batch": row, "form": form, "rows": rows})
@@ -127,11 +127,13 @@ def label(request: YardRequest, batch: int) -> HttpResponse:
     ready = evaluation.forecast.ready if evaluation.forecast else None
     day = ready.p50 if ready else None
     context = {
-        "batch": row, "evaluation": evaluation, "square": square_code(address),
+        "batch": row,
+        "evaluation": evaluation,
+        "square": square_code(address),
         "ready": None if day is None else row.made_at + timedelta(days=day),
         "cautions": [c for c in evaluation.cautions if c.severity != "note"],
         "litres": row.measures.volume(evaluation.volumes.mixed_l),
-    }  # fmt: skip
+    }
     return render(request, "barrow/label.html", context)
 
 
@@ -194,7 +196,10 @@ def _card(request: YardRequest, batch: Batch, ticked: int = 0) -> HttpResponse:
     if ticked and load.next is None:
         load = card.current
     context: dict[str, Any] = {
-        "batch": batch, "card": card, "load": load, "next": load.next,
+        "batch": batch,
+        "card": card,
+        "load": load,
+        "next": load.next,
         "last": batch.ticks.filter(load=load.number).last(),
-    }  # fmt: skip
+    }
     return render_page(request, "barrow/card.html", context, fragments=FRAGMENTS)

@@ -10,10 +10,7 @@ class BenchConfig(AppConfig):
 
     def ready(self) -> None:
         """Tell the shelf where its materials are used and needed."""
-        from pelk.bench.selectors import (  # noqa: PLC0415  (apps must be loaded)
-            needs_of_planned,
-            recipes_using,
-        )
+        from pelk.bench.selectors import needs_of_planned, recipes_using  # noqa: PLC0415  (apps must be loaded)
         from pelk.shelf import later  # noqa: PLC0415
 
         later.USES.append(recipes_using)

@@ -34,14 +34,9 @@ def base_of(form: BenchForm, evaluation: Evaluation, measures: Measures) -> Base
         return None
     numbers = [read_number(text) if text else 0.0 for text in typed]
     if any(n is None or n < 0 for n in numbers):
-        return Base(
-            0.0, "", "Write how much of each is in the barrow already, or nothing."
-        )
+        return Base(0.0, "", "Write how much of each is in the barrow already, or nothing.")
     unit = sizes()[measures.space_unit]
-    there = {
-        row.material: (n or 0.0) * unit
-        for row, n in zip(form.parts, numbers, strict=True)
-    }  # fmt: skip
+    there = {row.material: (n or 0.0) * unit for row, n in zip(form.parts, numbers, strict=True)}
     volumes = evaluation.volumes
     shares = {b.material.slug: b.share for b in evaluation.bulk}
     try:
@@ -51,8 +46,9 @@ def base_of(form: BenchForm, evaluation: Evaluation, measures: Measures) -> Base
     names = {b.material.slug: b.material.short_name.lower() for b in evaluation.bulk}
     add = ", ".join(
         f"{names[slug]} {measures.volume(litres)}"
-        for slug, litres in found.add_l.items() if litres > 1e-6
-    )  # fmt: skip
+        for slug, litres in found.add_l.items()
+        if litres > 1e-6
+    )
     say = (
         f"Add {add}: it makes {measures.volume(found.mixed_l)} mixed."
         if add

@@ -44,12 +44,8 @@ class BlendForm(forms.Form):
     crop = forms.ChoiceField(label="feeds")
     plants = NumberField(label="how many plants", low=1, high=1e5, initial="10")
     pot = NumberField(label="mix in each pot", low=0.05, high=1e4, initial="10")
-    pot_unit = forms.ChoiceField(
-        label="in", choices=[("L", "litres"), ("gal", "gallons")]
-    )
-    plants_m2 = NumberField(
-        label="in a bed, plants to a m²", low=0.1, high=1000, initial="3"
-    )
+    pot_unit = forms.ChoiceField(label="in", choices=[("L", "litres"), ("gal", "gallons")])
+    plants_m2 = NumberField(label="in a bed, plants to a m²", low=0.1, high=1000, initial="3")
     weeks = NumberField(label="weeks between feeds", low=0.5, high=52, initial="4")
     sack = forms.ChoiceField(label="beside a ready sack", choices=list(SACKS.items()))
 
@@ -57,9 +53,7 @@ class BlendForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.yard = yard
         groups: Any = [(c.slug, c.name.lower()) for c in crops().values()]
-        self.fields["crop"] = forms.ChoiceField(
-            label="feeds", choices=groups, initial="fruiting"
-        )
+        self.fields["crop"] = forms.ChoiceField(label="feeds", choices=groups, initial="fruiting")
         for i in range(1, ROWS + 1):
             named = forms.CharField(label=f"material {i}", required=False, max_length=120)
             named.widget.attrs.update(list="names-doses", autocomplete="off")
@@ -78,9 +72,7 @@ class BlendForm(forms.Form):
     @property
     def more_rows(self) -> list[BlendRow]:
         """The lines that are folded away until they are wanted."""
-        return [
-            BlendRow(self[f"m{i}"], self[f"p{i}"]) for i in range(SHOWN + 1, ROWS + 1)
-        ]
+        return [BlendRow(self[f"m{i}"], self[f"p{i}"]) for i in range(SHOWN + 1, ROWS + 1)]
 
     @property
     def is_long(self) -> bool:
@@ -120,9 +112,7 @@ class BlendForm(forms.Form):
         elif not parts:
             self.add_error(f"p{i}", f"How many parts, {WAYS[self.way]}?")
         elif self.way == "volume" and not row.core.is_weighed:
-            say = (
-                f"Nobody has weighed a litre of {row.short_name} yet: write it by weight."
-            )
+            say = f"Nobody has weighed a litre of {row.short_name} yet: write it by weight."
             self.add_error(f"m{i}", say)
         else:
             self.lines.append((row.core, parts))
@@ -149,8 +139,7 @@ class BlendForm(forms.Form):
         """Each with its weight in the tub. [kg]."""
         by_volume = self.way == "volume"
         weights = [
-            (m, parts * m.loose_density().typ if by_volume else parts)
-            for m, parts in self.lines
+            (m, parts * m.loose_density().typ if by_volume else parts) for m, parts in self.lines
         ]
         whole = sum(weight for _, weight in weights)
         return [(m, self.tub_kg * weight / whole) for m, weight in weights]

@@ -33,9 +33,7 @@ from pelk.yards.models import Yard
 
 LABEL_ELEMENTS = {"Ca": "calcium", "Mg": "magnesium", "S": "sulfur"}
 NITROGEN = Quantity("nitrogen", "nitrogen in the blend", "N", "%", 0, 100)
-CHARGE = Quantity(
-    "charge", "acid (–) or base, as lime", "A", "kg CaCO3/100 kg", -1e4, 1e4
-)
+CHARGE = Quantity("charge", "acid (–) or base, as lime", "A", "kg CaCO3/100 kg", -1e4, 1e4)
 FREE = Quantity("free", "nitrogen free by the season's end", "x", "%", -1e3, 100, 2)
 PLANT = Quantity("plant", "for one plant, each time", "m", "g", 0, 1e6, 2)
 BED = Quantity("bed", "for a square metre of bed, each time", "m", "g", 0, 1e6, 2)
@@ -87,111 +85,157 @@ def read_blend(form: BlendForm, yard: Yard, today: date) -> BlendReading:
     data, lines = form.cleaned_data, form.weighed
     blend, crop = blend_of(lines), crop_of(data["crop"])
     month = season_start(yard.normals_c)
-    days = daily_temperatures(
-        yard.normals_c, sum(MONTH_DAYS[:month]), round(crop.season_days)
-    )
+    days = daily_temperatures(yard.normals_c, sum(MONTH_DAYS[:month]), round(crop.season_days))
     share = blend_released(lines, days)
     figures, tub_says = _figures(form, blend, crop, lines, share)
     prices = _prices(yard, lines)
     known = [p * Decimal(repr(kg)) for p, (_, kg) in zip(prices, lines, strict=True) if p]
-    missing = [
-        m.short_name.lower() for p, (m, _) in zip(prices, lines, strict=True) if p is None
-    ]
+    missing = [m.short_name.lower() for p, (m, _) in zip(prices, lines, strict=True) if p is None]
     whole = None if missing else sum(known, Decimal(0))
     per_kg = None if whole is None else whole / Decimal(repr(blend.kg))
     measures = yard.measures
     return BlendReading(
-        name=data["name"], today=today, tub=measures.mass(1000 * blend.kg),
+        name=data["name"],
+        today=today,
+        tub=measures.mass(1000 * blend.kg),
         litres="" if blend.litres is None else measures.volume(blend.litres, 2),
         grade=label_grade(blend.grade),
         contents=[
             (LABEL_ELEMENTS[e], f"{sig(blend.contents[e].typ, 2)} %")
-            for e in LABEL_ELEMENTS if e in blend.contents and blend.contents[e].typ >= 0.1
+            for e in LABEL_ELEMENTS
+            if e in blend.contents and blend.contents[e].typ >= 0.1
         ],
         lines=[
-            BlendLine(m.short_name, measures.mass(1000 * kg), 100 * kg / blend.kg,
-                      None if p is None else p * Decimal(repr(kg)))
+            BlendLine(
+                m.short_name,
+                measures.mass(1000 * kg),
+                100 * kg / blend.kg,
+                None if p is None else p * Decimal(repr(kg)),
+            )
             for (m, kg), p in zip(lines, prices, strict=True)
         ],
-        figures=figures, tub_says=tub_says, dose=_dose(figures, blend, yard),
-        chart=None if share is None else release_chart(
-            [("yard", "here", share)], month_ticks(month, len(share) - 1)
-        ),
-        cautions=handling_cautions([m for m, _ in lines], in_store=True), unknown=blend.unknown, per_kg=per_kg,
+        figures=figures,
+        tub_says=tub_says,
+        dose=_dose(figures, blend, yard),
+        chart=None
+        if share is None
+        else release_chart([("yard", "here", share)], month_ticks(month, len(share) - 1)),
+        cautions=handling_cautions([m for m, _ in lines], in_store=True),
+        unknown=blend.unknown,
+        per_kg=per_kg,
         beside=_beside(form, yard, blend, per_kg, missing),
-    )  # fmt: skip
+    )
 
 
 def _figures(
-    form: BlendForm, blend: Blend, crop: Crop, lines: Sequence[tuple[Material, float]],
+    form: BlendForm,
+    blend: Blend,
+    crop: Crop,
+    lines: Sequence[tuple[Material, float]],
     share: Sequence[float] | object,
-) -> tuple[list[Figure], str]:  # fmt: skip
+) -> tuple[list[Figure], str]:
     """Return the numbers that can be asked why, and how far the tub goes."""
     data, nitrogen = form.cleaned_data, blend.contents.get("N")
     of_each = tuple(
-        Input(m.short_name, m.composition["N"].typ if "N" in m.composition else 0.0,
-              "% N", m.mark_of("N"), f"{100 * kg / blend.kg:.3g} % of the blend")
+        Input(
+            m.short_name,
+            m.composition["N"].typ if "N" in m.composition else 0.0,
+            "% N",
+            m.mark_of("N"),
+            f"{100 * kg / blend.kg:.3g} % of the blend",
+        )
         for m, kg in lines
-    )  # fmt: skip
+    )
     found = []
     if nitrogen is not None:
-        found.append(figure(
-            NITROGEN, nitrogen.typ, blend_of, span=(nitrogen.low, nitrogen.high),
-            inputs=of_each, method="the content of each by its share of the weight",
-        ))  # fmt: skip
-    found.append(figure(
-        CHARGE, blend.base_kg_100kg, blend_of,
-        inputs=tuple(
-            Input(m.short_name, blend_of([(m, 1.0)]).base_kg_100kg, "kg CaCO3/100 kg",
-                  note=f"{100 * kg / blend.kg:.3g} % of the blend")
-            for m, kg in lines
-        ),
-        method="base and acid of each at the end, unplanted, by its share of the weight",
-        note="While a crop feeds on it, about half of the acid of its nitrogen is given back.",
-    ))  # fmt: skip
+        found.append(
+            figure(
+                NITROGEN,
+                nitrogen.typ,
+                blend_of,
+                span=(nitrogen.low, nitrogen.high),
+                inputs=of_each,
+                method="the content of each by its share of the weight",
+            )
+        )
+    found.append(
+        figure(
+            CHARGE,
+            blend.base_kg_100kg,
+            blend_of,
+            inputs=tuple(
+                Input(
+                    m.short_name,
+                    blend_of([(m, 1.0)]).base_kg_100kg,
+                    "kg CaCO3/100 kg",
+                    note=f"{100 * kg / blend.kg:.3g} % of the blend",
+                )
+                for m, kg in lines
+            ),
+            method="base and acid of each at the end, unplanted, by its share of the weight",
+            note="While a crop feeds on it, about half of the acid of its nitrogen is given back.",
+        )
+    )
     if share is None or nitrogen is None:
         return found, ""
     free = float(share[-1])  # type: ignore[index]
-    found.append(figure(
-        FREE, 100 * free, blend_released, inputs=of_each,
-        method="two pools of each feed, moist, at this yard’s months from spring on",
-    ))  # fmt: skip
+    found.append(
+        figure(
+            FREE,
+            100 * free,
+            blend_released,
+            inputs=of_each,
+            method="two pools of each feed, moist, at this yard’s months from spring on",
+        )
+    )
     low, high = season_demand(crop, "N")
     season = crop.season_days / 7
     if free <= 0:
-        return (
-            found,
-            "It ties up nitrogen rather than feeding: give none of it as a feed.",
-        )
+        return (found, "It ties up nitrogen rather than feeding: give none of it as a feed.")
     rest = (data["weeks"], season, nitrogen.typ, free)
     method = "season’s nitrogen x weeks / season, over what of the blend comes free"
     common = (
         Input(f"{crop.name} take up", (low + high) / 2, "mg N/L", "guess", f"{low:g} to {high:g}"),
-        Input("Season", season, "weeks"), Input("Between feeds", data["weeks"], "weeks"),
-        Input("Nitrogen", nitrogen.typ, "%"), Input("Of it free", 100 * free, "%"),
-    )  # fmt: skip
+        Input("Season", season, "weeks"),
+        Input("Between feeds", data["weeks"], "weeks"),
+        Input("Nitrogen", nitrogen.typ, "%"),
+        Input("Of it free", 100 * free, "%"),
+    )
     doses = []
     for quantity, litres, of in (
         (PLANT, form.pot_l, "Mix in the pot"),
         (BED, crop.reference_l * data["plants_m2"], "Roots of a square metre"),
     ):
-        least, usual, most = (
-            feed_grams(mg, litres, *rest) for mg in (low, (low + high) / 2, high)
-        )
+        least, usual, most = (feed_grams(mg, litres, *rest) for mg in (low, (low + high) / 2, high))
         doses.append(usual)
-        found.append(figure(
-            quantity, usual, feed_grams, span=(least, most), method=method,
-            inputs=(*common, Input(of, litres, "L")),
-            note="All of its nitrogen from this blend. What the mix holds already counts as well: "
-            "the Bench says how much. Late feeds have less time to come free.",
-        ))  # fmt: skip
+        found.append(
+            figure(
+                quantity,
+                usual,
+                feed_grams,
+                span=(least, most),
+                method=method,
+                inputs=(*common, Input(of, litres, "L")),
+                note="All of its nitrogen from this blend. What the mix holds already counts as "
+                "well: "
+                "the Bench says how much. Late feeds have less time to come free.",
+            )
+        )
     plants = data["plants"]
     lasts = tub_weeks(blend.kg, doses[0], plants, data["weeks"])
-    found.append(figure(
-        WEEKS, lasts, tub_weeks, method="what is in the tub over what is given in a week",
-        inputs=(Input("Tub", blend.kg, "kg"), Input("Plants", plants),
-                Input("Each time", doses[0], "g")),
-    ))  # fmt: skip
+    found.append(
+        figure(
+            WEEKS,
+            lasts,
+            tub_weeks,
+            method="what is in the tub over what is given in a week",
+            inputs=(
+                Input("Tub", blend.kg, "kg"),
+                Input("Plants", plants),
+                Input("Each time", doses[0], "g"),
+            ),
+        )
+    )
     each = feed_grams((low + high) / 2, form.pot_l, season, *rest[1:])
     says = (
         f"{plants:g} plants for {sig(lasts, 2)} weeks, "
@@ -214,10 +258,7 @@ def _dose(figures: Sequence[Figure], blend: Blend, yard: Yard) -> str:
 def _prices(yard: Yard, lines: Sequence[tuple[Material, float]]) -> list[Decimal | None]:
     """Return what a kilogram of each cost when it was last bought."""
     bought = packages_of(yard, [m.slug for m, _ in lines])
-    return [
-        unit_prices(bought[m.slug], m).per_kg if m.slug in bought else None
-        for m, _ in lines
-    ]
+    return [unit_prices(bought[m.slug], m).per_kg if m.slug in bought else None for m, _ in lines]
 
 
 def _beside(
@@ -251,10 +292,10 @@ def _cost_beside(yard: Yard, sack: Material, blend: Blend, per_kg: Decimal) -> s
     theirs = _prices(yard, [(sack, 1.0)])[0]
     own_n, their_n = blend.contents.get("N"), sack.composition.get("N")
     if theirs is None:
-        return f"Yours costs {yard.money.each(per_kg)} a kg; write a price for the sack on the shelf."
-    said = (
-        f"Yours costs {yard.money.each(per_kg)} a kg, the sack {yard.money.each(theirs)}"
-    )
+        return (
+            f"Yours costs {yard.money.each(per_kg)} a kg; write a price for the sack on the shelf."
+        )
+    said = f"Yours costs {yard.money.each(per_kg)} a kg, the sack {yard.money.each(theirs)}"
     if own_n and their_n and own_n.typ > 0 and their_n.typ > 0:
         ours = per_kg / Decimal(repr(own_n.typ / 100))
         other = theirs / Decimal(repr(their_n.typ / 100))

@@ -86,19 +86,14 @@ def _slabs(found: Evaluation) -> list[Slab]:
     scale, y, slabs = Scale(0, 1, 0, STACK_H), 0.0, []
     for line in found.bulk:
         height = scale(line.share)
-        slabs.append(
-            Slab(round(y, 1), height, texture_of(line.material), line.material.short_name)
-        )
+        slabs.append(Slab(round(y, 1), height, texture_of(line.material), line.material.short_name))
         y += height
     return slabs
 
 
 def _lines(columns: Sequence[Column], yard: Yard) -> list[Line]:
     all_found = [c.shown.evaluation for c in columns]
-    rows = [
-        ("parts", [_parts(e) for e in all_found]),
-        ("doses", [_doses(e) for e in all_found]),
-    ]
+    rows = [("parts", [_parts(e) for e in all_found]), ("doses", [_doses(e) for e in all_found])]
     for element in ELEMENTS:
         rows.append((f"{element} free, mg/L", [_free(e, element) for e in all_found]))
     rows += [
@@ -157,9 +152,7 @@ def differences(first: Evaluation, other: Evaluation, yard: Yard) -> list[str]:
     if first.forecast is not None and other.forecast is not None:
         one, two = (float(e.forecast.ph[1][-1]) for e in (first, other) if e.forecast)
         if abs(two - one) >= PH_APART:
-            said.append(
-                f"ends {abs(two - one):.1f} {'higher' if two > one else 'lower'} in pH"
-            )
+            said.append(f"ends {abs(two - one):.1f} {'higher' if two > one else 'lower'} in pH")
         a, b = first.forecast.ready.p50, other.forecast.ready.p50
         if a is not None and b is not None and abs(b - a) >= DAYS_APART:
             said.append(f"is ready {abs(b - a)} days {'later' if b > a else 'sooner'}")
@@ -174,9 +167,7 @@ def differences(first: Evaluation, other: Evaluation, yard: Yard) -> list[str]:
 
 
 def _of_parts(first: Evaluation, other: Evaluation) -> list[str]:
-    one, two = (
-        {b.material.short_name.lower(): b.share for b in e.bulk} for e in (first, other)
-    )
+    one, two = ({b.material.short_name.lower(): b.share for b in e.bulk} for e in (first, other))
     more = [n for n in two if two[n] - one.get(n, 0.0) > SHARE_POINTS]
     less = [n for n in one if one[n] - two.get(n, 0.0) > SHARE_POINTS]
     said = [f"has more {', '.join(more)}"] if more else []
@@ -184,10 +175,7 @@ def _of_parts(first: Evaluation, other: Evaluation) -> list[str]:
 
 
 def _of_doses(first: Evaluation, other: Evaluation) -> list[str]:
-    one, two = (
-        {d.material.short_name.lower(): d.g_per_l for d in e.doses}
-        for e in (first, other)
-    )
+    one, two = ({d.material.short_name.lower(): d.g_per_l for d in e.doses} for e in (first, other))
     new = [n for n in two if n not in one]
     gone = [n for n in one if n not in two]
     said = [f"is dosed with {', '.join(new)}"] if new else []
@@ -204,9 +192,7 @@ def _of_food(first: Evaluation, other: Evaluation) -> list[str]:
     less: list[str] = []
     for element in ELEMENTS[:3]:
         one, two = (
-            e.ledger.elements[element].free.value or 0.0
-            for e in (first, other)
-            if e.ledger
+            e.ledger.elements[element].free.value or 0.0 for e in (first, other) if e.ledger
         )
         if abs(two - one) > TENTH * max(abs(one), 20.0):
             (more if two > one else less).append(element)

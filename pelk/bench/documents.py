@@ -105,9 +105,7 @@ def read(data: Any) -> MixDocument:
         raise DocumentError([shape_problem(str(error), data)]) from error
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         found = data.get("format") if isinstance(data, dict) else data
-        raise DocumentError(
-            [PelkError(f"found {found!r}, allowed: {FORMAT!r}", "format")]
-        )
+        raise DocumentError([PelkError(f"found {found!r}, allowed: {FORMAT!r}", "format")])
     return document
 
 
@@ -134,8 +132,14 @@ def shape_problem(message: str, data: Any) -> PelkError:
         words = WORDS.get(path.rpartition(".")[2], "a word of the format")
         return PelkError(f"found {_value_at(data, path)!r}, allowed: {words}", path)
     allowed = re.search(r"Expected `(.+?)`", text)
-    names = {"float": "a number", "int": "a whole number", "str": "a text",
-             "array": "a list", "object": "an object", "| null": "or nothing"}  # fmt: skip
+    names = {
+        "float": "a number",
+        "int": "a whole number",
+        "str": "a text",
+        "array": "a list",
+        "object": "an object",
+        "| null": "or nothing",
+    }
     wanted = allowed[1] if allowed else text
     for word, plain in names.items():
         wanted = wanted.replace(word, plain)

@@ -24,9 +24,7 @@ DEPTHS = {"cm": 1.0, "in": 2.54}
 TINY = 1e-6
 
 
-def carry_out(
-    form: BenchForm, action: str, post: QueryDict, find: Callable[[str], str]
-) -> None:
+def carry_out(form: BenchForm, action: str, post: QueryDict, find: Callable[[str], str]) -> None:
     """Carry out a button that changes the rows, then keep percents a hundred.
 
     `find` gives the slug of a typed name.
@@ -134,9 +132,7 @@ def in_the_new_way(form: BenchForm, evaluation: Evaluation | None) -> None:
     if evaluation is None or form.way == form.way_was or not form.way_was:
         return
     volumes = evaluation.volumes
-    for row, share, loose in zip(
-        form.parts, volumes.shares, volumes.loose_l, strict=True
-    ):
+    for row, share, loose in zip(form.parts, volumes.shares, volumes.loose_l, strict=True):
         if form.way in VOLUME_WAYS:
             row.parts = sig(loose / sizes()[form.way], 4)
         elif form.way == "percent":
@@ -149,9 +145,7 @@ def in_the_new_way(form: BenchForm, evaluation: Evaluation | None) -> None:
 def from_a_bed_table(form: BenchForm, post: QueryDict) -> None:
     """Write a dose from a rate per area and the depth it is worked in to."""
     at = _place(post.get("area_dose", ""), form.doses)
-    rate, depth = (
-        read_number(post.get(name, "")) for name in ("area_rate", "area_depth")
-    )
+    rate, depth = (read_number(post.get(name, "")) for name in ("area_rate", "area_depth"))
     if rate is None or depth is None or rate <= 0 or depth <= 0:
         form.errors_kept["area"] = "Write the rate and the depth it is worked in to."
         return

@@ -86,22 +86,14 @@ def fit(form: BenchForm, post: QueryDict, yard: Yard) -> Fitted:
 
 
 def _fitted(
-    document: MixDocument,
-    yard: Yard,
-    minimise: str,
-    source: str,
-    blank: dict[str, Any],
+    document: MixDocument, yard: Yard, minimise: str, source: str, blank: dict[str, Any]
 ) -> Fitted:
     rows = _offered(yard, source, document)
     cores = {m.slug: core for m, core in zip(rows, cores_of(rows), strict=True)}
     plan, named = as_plan(document, cores, yard.hand_measures)
     offered = shelf_slugs(yard) if source == "shelf" else frozenset()
-    if source == "shelf" and not any(
-        cores[s].role == "dose" for s in offered if s in cores
-    ):
-        raise PelkError(
-            "there is no dose on your shelf yet: buy one, or fit from anything"
-        )
+    if source == "shelf" and not any(cores[s].role == "dose" for s in offered if s in cores):
+        raise PelkError("there is no dose on your shelf yet: buy one, or fit from anything")
     school = yard.schooling
     if document.feeding:
         school = replace(school, feeding=document.feeding)
@@ -111,27 +103,33 @@ def _fitted(
     kept, money = len(plan.doses), yard.money
     litres = found.evaluation.volumes.mixed_l
     lines, total = [], 0.0
-    for i, (dose, line) in enumerate(
-        zip(found.plan.doses, found.evaluation.doses, strict=True)
-    ):
+    for i, (dose, line) in enumerate(zip(found.plan.doses, found.evaluation.doses, strict=True)):
         package = packages.get(dose.material)
         cost = None
         if package is not None:
             each = float(package.price) / package.kilograms(cores[dose.material])
             cost = each * line.grams.typ / 1000
             total += cost
-        lines.append(FitLine(
-            dose.material, cores[dose.material].short_name, sig(line.grams.typ / litres, 3),
-            yard.measures.mass(line.grams.typ),
-            "" if cost is None else money.each_float(round(cost, 2)), i >= kept,
-        ))  # fmt: skip
+        lines.append(
+            FitLine(
+                dose.material,
+                cores[dose.material].short_name,
+                sig(line.grams.typ / litres, 3),
+                yard.measures.mass(line.grams.typ),
+                "" if cost is None else money.each_float(round(cost, 2)),
+                i >= kept,
+            )
+        )
     misses = [f"{name} by {sig(abs(by), 2)}" for name, by in found.misses.items()]
     return Fitted(
-        asked=True, is_met=found.is_met, binds=tuple(_begun(say) for say in found.binds),
+        asked=True,
+        is_met=found.is_met,
+        binds=tuple(_begun(say) for say in found.binds),
         conflicts=found.conflicts,
-        notes=found.notes, total=money.each_float(round(total, 2)) if total else "",
+        notes=found.notes,
+        total=money.each_float(round(total, 2)) if total else "",
         **{**blank, "lines": lines, "misses": misses},
-    )  # fmt: skip
+    )
 
 
 def _begun(sentence: str) -> str:
@@ -180,9 +178,7 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
     try:
         document = form.as_document()
         plan, shelf = as_plan(
-            document,
-            {slug: row.core for slug, row in materials.items()},
-            yard.hand_measures,
+            document, {slug: row.core for slug, row in materials.items()}, yard.hand_measures
         )
         found = evaluate(plan, shelf, samples=0)
         if found.forecast is None:
@@ -194,20 +190,16 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
     except PelkError as error:
         return Aimed(f"{error.message[0].upper()}{error.message[1:]}.")
     if aim.plan is None or aim.material is None or aim.advice is None:
-        return Aimed(
-            say=f"It is there by itself: pH {aim.ph_by_itself:.1f} on day {int(day)}."
-        )
+        return Aimed(say=f"It is there by itself: pH {aim.ph_by_itself:.1f} on day {int(day)}.")
     grams = found.volumes.mixed_l * aim.plan.g_per_l
     name = aim.material.short_name
-    half = (
-        f" Half of it has worked by day {aim.plan.half_day:.0f}."
-        if aim.plan.half_day
-        else ""
-    )
+    half = f" Half of it has worked by day {aim.plan.half_day:.0f}." if aim.plan.half_day else ""
     split = (
         f" Give {sig(aim.advice.at_once_g_l, 2)} g/L at once, look again after "
-        f"{aim.advice.wait_days} days." if aim.advice.is_split else ""
-    )  # fmt: skip
+        f"{aim.advice.wait_days} days."
+        if aim.advice.is_split
+        else ""
+    )
     loam = ""
     if aim.loam_g_per_l is not None and aim.loam_ph is not None:
         loam = (
@@ -218,8 +210,11 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
         say=f"{sig(aim.plan.g_per_l, 2)} g/L of {name.lower()}, {yard.measures.mass(grams)} "
         f"in all: pH {ph:g} by day {int(day)}.",
         then=f"Half a year on it stands at {aim.plan.long_run_ph:.1f}.{half}{split}",
-        loam=loam, slug=aim.material.slug, rate=sig(aim.plan.g_per_l, 3), name=name,
-    )  # fmt: skip
+        loam=loam,
+        slug=aim.material.slug,
+        rate=sig(aim.plan.g_per_l, 3),
+        name=name,
+    )
 
 
 def _preferred(yard: Yard, usual: tuple[str, ...]) -> list[CoreMaterial]:

@@ -29,16 +29,49 @@ ROWS_MAX = 60
 TEXT_MAX = 120
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
-    "name", "crop", "how", "count", "kind", "litres", "volume", "volume_unit", "part",
-    "part_unit", "way", "way_was", "spare", "temperature", "months", "start", "ready_by", "feeding", "inoculum", "moisture", "alkalinity", "weekly",
-    "aim_ph", "aim_day", "version_note", "charge_unit", "charge_as",
-)  # fmt: skip
+    "name",
+    "crop",
+    "how",
+    "count",
+    "kind",
+    "litres",
+    "volume",
+    "volume_unit",
+    "part",
+    "part_unit",
+    "way",
+    "way_was",
+    "spare",
+    "temperature",
+    "months",
+    "start",
+    "ready_by",
+    "feeding",
+    "inoculum",
+    "moisture",
+    "alkalinity",
+    "weekly",
+    "aim_ph",
+    "aim_day",
+    "version_note",
+    "charge_unit",
+    "charge_as",
+)
 MOISTURES = {"dry": "dry", "moist": "moist", "wet": "wet"}
-HOW = {"pots": "pots", "litres": "a volume", "part": "the size of one part",
-       "sum": "what the volumes make"}  # fmt: skip
+HOW = {
+    "pots": "pots",
+    "litres": "a volume",
+    "part": "the size of one part",
+    "sum": "what the volumes make",
+}
 VOLUME_WAYS = ("L", "gal", "ft3")
-WAYS = {"parts": "parts", "percent": "percent", "L": "litres", "gal": "gallons",
-        "ft3": "cubic feet"}  # fmt: skip
+WAYS = {
+    "parts": "parts",
+    "percent": "percent",
+    "L": "litres",
+    "gal": "gallons",
+    "ft3": "cubic feet",
+}
 
 
 @dataclass(slots=True)
@@ -138,10 +171,13 @@ class BenchForm:
         doses = [
             DoseRow(*row)
             for row in zip(
-                many("dose_material"), many("dose_amount"), many("dose_unit"),
-                many("dose_per"), strict=False,
+                many("dose_material"),
+                many("dose_amount"),
+                many("dose_unit"),
+                many("dose_per"),
+                strict=False,
             )
-        ]  # fmt: skip
+        ]
         form = cls(parts=parts, doses=doses)
         for name in TEXTS:
             setattr(form, name, one(name, getattr(form, name)))
@@ -159,11 +195,7 @@ class BenchForm:
                 form.how, form.kind = "pots", vessel.kind
                 form.count, form.litres = str(vessel.count), _text(vessel.litres)
             elif batch.part is not None:
-                form.how, form.part, form.part_unit = (
-                    "part",
-                    _text(batch.part),
-                    batch.unit,
-                )
+                form.how, form.part, form.part_unit = ("part", _text(batch.part), batch.unit)
             else:
                 form.how, form.volume = "litres", _text(batch.volume)
                 form.volume_unit = batch.unit
@@ -183,12 +215,10 @@ class BenchForm:
         form.ready_by = document.ready_by or ""
         form.feeding = document.feeding or ""
         form.parts = [
-            PartRow(r.material, _text(r.parts or r.percent or r.amount))
-            for r in document.bulk
+            PartRow(r.material, _text(r.parts or r.percent or r.amount)) for r in document.bulk
         ]
         form.doses = [
-            DoseRow(r.material, _text(r.amount), r.unit, r.per or "")
-            for r in document.doses
+            DoseRow(r.material, _text(r.amount), r.unit, r.per or "") for r in document.doses
         ]
         return form
 
@@ -204,16 +234,23 @@ class BenchForm:
         bulk = [self._part(row, f"bulk[{i}]") for i, row in enumerate(self.parts)]
         doses = [
             DoseDocument(
-                row.material, self._number(row.amount, f"doses[{i}].amount"), row.unit,
+                row.material,
+                self._number(row.amount, f"doses[{i}].amount"),
+                row.unit,
                 row.per or None,
             )
             for i, row in enumerate(self.doses)
-        ]  # fmt: skip
+        ]
         return MixDocument(
-            name=self.name.strip(), crop=self.crop, batch=self._batch(), bulk=bulk,
-            doses=doses, conditions=self._conditions(), ready_by=self.ready_by or None,
+            name=self.name.strip(),
+            crop=self.crop,
+            batch=self._batch(),
+            bulk=bulk,
+            doses=doses,
+            conditions=self._conditions(),
+            ready_by=self.ready_by or None,
             feeding=self.feeding or None,
-        )  # fmt: skip
+        )
 
     def _part(self, row: PartRow, path: str) -> PartDocument:
         size = self._number(row.parts, f"{path}.parts")
@@ -231,9 +268,7 @@ class BenchForm:
             inoculum=cast(Any, self.inoculum if self.inoculum in INOCULUM else None),
             monthly_c=self.normals_c if self.months == "1" else None,
             start=self.start or None,
-            water_alkalinity_mg_l=self._number(
-                self.alkalinity, "conditions.water_alkalinity_mg_l"
-            ),
+            water_alkalinity_mg_l=self._number(self.alkalinity, "conditions.water_alkalinity_mg_l"),
             water_l_per_l_week=self._number(self.weekly, "conditions.water_l_per_l_week"),
         )
 
@@ -242,14 +277,14 @@ class BenchForm:
         for problem in problems:
             self.errors.setdefault(problem.path, problem.message)
         tables: list[tuple[str, Sequence[PartRow | DoseRow]]] = [
-            ("bulk", self.parts), ("doses", self.doses),
-        ]  # fmt: skip
+            ("bulk", self.parts),
+            ("doses", self.doses),
+        ]
         for name, rows in tables:
             for i, row in enumerate(rows):
                 found = [
-                    text for path, text in self.errors.items()
-                    if path.startswith(f"{name}[{i}].")
-                ]  # fmt: skip
+                    text for path, text in self.errors.items() if path.startswith(f"{name}[{i}].")
+                ]
                 row.error = _sentence(found[0]) if found else ""
 
     @property
@@ -262,9 +297,7 @@ class BenchForm:
     def where_error(self) -> str:
         """What is wrong with where it lies."""
         found = [
-            t
-            for p, t in self.errors.items()
-            if p.startswith(("conditions", "ready_by", "feeding"))
+            t for p, t in self.errors.items() if p.startswith(("conditions", "ready_by", "feeding"))
         ]
         return _sentence(found[0]) if found else ""
 

@@ -80,17 +80,13 @@ class RecipeVersion(models.Model):
     number = models.PositiveIntegerField()
     document = models.JSONField()
     note = models.CharField("what changed", max_length=200, blank=True)
-    by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
-    )
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     created_at = models.DateTimeField(default=timezone.now, editable=False)
 
     class Meta:
         ordering = ["-number"]
         constraints = [
-            models.UniqueConstraint(
-                fields=["recipe", "number"], name="one_version_of_a_number"
-            )
+            models.UniqueConstraint(fields=["recipe", "number"], name="one_version_of_a_number")
         ]
 
     def as_document(self) -> MixDocument:

@@ -27,9 +27,7 @@ Pairs = tuple[tuple[str, str], ...]
 def lists() -> dict[str, Pairs]:
     """Return the short lists the Bench chooses from, by their names in its templates."""
     return {
-        "crops": tuple(
-            (c.slug, f"{c.name.lower()}: {c.example}") for c in crops().values()
-        ),
+        "crops": tuple((c.slug, f"{c.name.lower()}: {c.example}") for c in crops().values()),
         "kinds": tuple((kind.slug, _vessel(kind)) for kind in kinds().values()),
         "ways": tuple(WAYS.items()),
         "moistures": tuple(MOISTURES.items()),
@@ -74,9 +72,7 @@ def part_options(parts: tuple[tuple[str, str], ...], chosen: str) -> SafeString:
 
 def name_options(groups: Iterable[tuple[str, list[tuple[str, str]]]]) -> SafeString:
     """Return the names of what can be added, the shelf's own first, each once."""
-    names = dict.fromkeys(
-        short_name(name) for _, members in groups for _, name in members
-    )
+    names = dict.fromkeys(short_name(name) for _, members in groups for _, name in members)
     return format_html_join("", '<option value="{}"></option>', ((n,) for n in names))
 
 

@@ -68,9 +68,8 @@ class _Sense:
 
 
 def as_plan(
-    document: MixDocument, library: Mapping[str, Material],
-    hands: Mapping[str, Range] | None = None,
-) -> tuple[Plan, dict[str, Material]]:  # fmt: skip
+    document: MixDocument, library: Mapping[str, Material], hands: Mapping[str, Range] | None = None
+) -> tuple[Plan, dict[str, Material]]:
     """Return the plan of a document, and the shelf of materials it names.
 
     `hands` are the grower's own handful, scoop and shovel, in mL.
@@ -120,8 +119,7 @@ def _parts(document: MixDocument, sense: _Sense) -> tuple[list[Part], bool]:
     ways = {_way(row) for row in rows}
     if len(ways) > 1 or ways == {""}:
         sense.refuse(
-            "each row needs one of parts, percent, or amount with unit, "
-            "the same for all rows",
+            "each row needs one of parts, percent, or amount with unit, the same for all rows",
             "bulk",
         )
         return [], False
@@ -151,9 +149,11 @@ def _part_size(row: PartDocument, material: Material | None, path: str) -> float
     if row.percent is not None:
         return PERCENT.check(row.percent, f"{path}.percent")
     amount = PARTS.check(row.amount or 0, f"{path}.amount")
-    unit = read_dose_unit(row.unit or "", f"{path}.unit") if row.unit in (
-        "g", "kg", "oz", "lb",
-    ) else None  # fmt: skip
+    unit = (
+        read_dose_unit(row.unit or "", f"{path}.unit")
+        if row.unit in ("g", "kg", "oz", "lb")
+        else None
+    )
     if unit is None or material is None:
         return litres(amount, row.unit or "", f"{path}.unit")
     return amount * unit.size / 1000 / material.loose_density().typ
@@ -167,9 +167,7 @@ def _doses(document: MixDocument, sense: _Sense) -> list[Dose]:
         sense.ask(DOSE_AMOUNT.check, row.amount, f"{path}.amount")
         unit = sense.ask(read_dose_unit, row.unit, f"{path}.unit", sense.hands)
         if unit is not None:
-            found.append(
-                Dose(material=row.material, amount=row.amount, unit=unit, per=row.per)
-            )
+            found.append(Dose(material=row.material, amount=row.amount, unit=unit, per=row.per))
     return found
 
 
@@ -186,8 +184,7 @@ def _batch(document: MixDocument, sense: _Sense, are_litres: bool) -> Batch:
     sense.ask(SPARE.check, batch.spare, "batch.spare")
     if batch.vessels:
         vessels = [
-            sense.ask(_vessels, v, f"batch.vessels[{i}]")
-            for i, v in enumerate(batch.vessels)
+            sense.ask(_vessels, v, f"batch.vessels[{i}]") for i, v in enumerate(batch.vessels)
         ]
         return Batch(vessels=tuple(v for v in vessels if v), spare=batch.spare)
     key = "volume" if batch.volume is not None else "part"
@@ -215,9 +212,10 @@ def _conditions(document: MixDocument, sense: _Sense) -> Conditions:
     for i, mean in enumerate(months or ()):
         sense.ask(TEMPERATURE.check, mean, f"conditions.monthly_c[{i}]")
     return Conditions(
-        **held, monthly_c=None if months is None else tuple(months),
+        **held,
+        monthly_c=None if months is None else tuple(months),
         start_day=start.timetuple().tm_yday - 1 if start else 0,
-    )  # fmt: skip
+    )
 
 
 def _feeding(name: str | None, path: str) -> School:
@@ -233,10 +231,15 @@ def _of_the_school(document: MixDocument, conditions: Conditions) -> Conditions:
         return conditions
     defaults = School(feeding=document.feeding).defaults
     given = document.conditions
-    said = set() if given is UNSET else {
-        name for name in ("inoculum", "leaching_fraction")
-        if getattr(given, name) != getattr(ConditionsDocument(), name)
-    }  # fmt: skip
+    said = (
+        set()
+        if given is UNSET
+        else {
+            name
+            for name in ("inoculum", "leaching_fraction")
+            if getattr(given, name) != getattr(ConditionsDocument(), name)
+        }
+    )
     changes: dict[str, Any] = {
         name: getattr(defaults, name)
         for name in ("inoculum", "leaching_fraction")
@@ -251,9 +254,7 @@ def _date(text: str | None, path: str) -> date | None:
     try:
         return date.fromisoformat(text)
     except ValueError as error:
-        raise PelkError(
-            f"found {text!r}, allowed: a date such as 2026-11-26", path
-        ) from error
+        raise PelkError(f"found {text!r}, allowed: a date such as 2026-11-26", path) from error
 
 
 def _vessels(row: VesselsDocument, path: str) -> Vessels:
@@ -263,9 +264,7 @@ def _vessels(row: VesselsDocument, path: str) -> Vessels:
     return Vessels(kind=row.kind, count=row.count, litres=row.litres)
 
 
-def own_material(
-    data: Mapping[str, Any], library: Mapping[str, Material], path: str
-) -> Material:
+def own_material(data: Mapping[str, Any], library: Mapping[str, Material], path: str) -> Material:
     """Return a material of one's own, or a shipped one with values overridden.
 
     ``pelk.material/1``: the keys of a material, ``id`` for its slug; a number may stand
@@ -281,9 +280,9 @@ def own_material(
     if not isinstance(slug, str) or not slug:
         raise PelkError("found nothing, it is needed", f"{path}.id")
     shipped = library.get(slug)
-    facts: dict[str, Any] = msgspec.to_builtins(shipped) if shipped else {
-        "name": slug, "family": "own", "role": "bulk",
-    }  # fmt: skip
+    facts: dict[str, Any] = (
+        msgspec.to_builtins(shipped) if shipped else {"name": slug, "family": "own", "role": "bulk"}
+    )
     unknown = set(given) - set(Material.__dataclass_fields__)
     if unknown:
         raise PelkError(
@@ -302,9 +301,7 @@ def own_material(
     # What a file overrides without saying whose it is, is the grower's own.
     named = facts.get("grounds") or {}
     if isinstance(named, dict):
-        own = {
-            key: {"mark": "yours"} for key in said if key in FACTS and key not in named
-        }
+        own = {key: {"mark": "yours"} for key in said if key in FACTS and key not in named}
         facts["grounds"] = {**named, **own}
     try:
         found = msgspec.convert({**facts, "slug": slug}, Material)

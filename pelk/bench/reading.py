@@ -183,10 +183,13 @@ def goal_of(document: MixDocument) -> Goal:
 
 
 def reading(
-    evaluation: Evaluation, yard: Yard, goal: Goal | None = None,
-    units: tuple[str, str] = ("mg/L", "element"), ready_bag: Package | None = None,
+    evaluation: Evaluation,
+    yard: Yard,
+    goal: Goal | None = None,
+    units: tuple[str, str] = ("mg/L", "element"),
+    ready_bag: Package | None = None,
     slot: str | None = None,
-) -> Reading:  # fmt: skip
+) -> Reading:
     """Make an evaluation ready for the page."""
     measures = yard.measures
     loads = loads_of(evaluation, yard)
@@ -196,33 +199,34 @@ def reading(
     rows = evaluation.ledger.elements.values() if evaluation.ledger else ()
     air, held = evaluation.air, evaluation.water_held
     how = ChargeUnits(*units, pot_l=_pot_l(evaluation))
-    said = [
-        *_in_time(evaluation, goal), *verdicts(evaluation), *_by_school(evaluation, goal),
-    ]  # fmt: skip
+    said = [*_in_time(evaluation, goal), *verdicts(evaluation), *_by_school(evaluation, goal)]
     said = sorted(said, key=lambda v: SEVERITY.index(v.state))[:MOST_VERDICTS]
     tall = RUNWAY_SHORT_PX if len(said) == MOST_VERDICTS else RUNWAY_TALL_PX
-    runways = [
-        (css, _runway(ahead, evaluation, (px, tall))) for css, px in slots if ahead
-    ]
+    runways = [(css, _runway(ahead, evaluation, (px, tall))) for css, px in slots if ahead]
     costs = [
-        "" if line.used is None else yard.money.write(line.used)
-        for line in evaluation.cost.lines
+        "" if line.used is None else yard.money.write(line.used) for line in evaluation.cost.lines
     ]
     return Reading(
         evaluation=evaluation,
         verdicts=said,
         parts=[
             PartReading(
-                b.material.name, f"{b.share:.0%}", measures.volume(b.loose_l),
-                measures.mass(1000 * b.kg), cost,
+                b.material.name,
+                f"{b.share:.0%}",
+                measures.volume(b.loose_l),
+                measures.mass(1000 * b.kg),
+                cost,
             )
             for b, cost in zip(evaluation.bulk, costs, strict=False)
         ],
         doses=[
             DoseReading(
-                d.material.name, measures.mass(d.grams.typ),
-                measures.kitchen(d.millilitres), f"{sig(d.g_per_l)} g/L",
-                _spread(d.grams, measures), cost,
+                d.material.name,
+                measures.mass(d.grams.typ),
+                measures.kitchen(d.millilitres),
+                f"{sig(d.g_per_l)} g/L",
+                _spread(d.grams, measures),
+                cost,
             )
             for d, cost in zip(evaluation.doses, costs[len(evaluation.bulk) :], strict=False)
         ],
@@ -242,7 +246,7 @@ def reading(
         costs=sums.costs(evaluation, yard),
         stops=evaluation.stops,
         cautions=calm,
-    )  # fmt: skip
+    )
 
 
 def _by_school(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
@@ -279,9 +283,11 @@ def _in_time(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
     sure = ready.p90 is not None and ready.p90 <= have
     day = goal.start + timedelta(days=ready.p50)
     say = format_html(
-        "Ready about <b>{}</b>, {} days before it is wanted{}.", f"{day:%-d %b %Y}",
-        have - ready.p50, "" if sure else ", but a slow lot would be late",
-    )  # fmt: skip
+        "Ready about <b>{}</b>, {} days before it is wanted{}.",
+        f"{day:%-d %b %Y}",
+        have - ready.p50,
+        "" if sure else ", but a slow lot would be late",
+    )
     return [Verdict("good" if sure else "wait", say, "ready", "In time")]
 
 
@@ -309,16 +315,17 @@ def _picture(evaluation: Evaluation, measures: Measures) -> Cutaway:
     ]
     rows_y = [HEAD_PX + ROW_PX * (i + 0.5) for i in range(len(layers))]
     return cutaway(
-        layers, sprinkles, measures.space(evaluation.volumes.mixed_l),
-        unit=measures.space_unit, height=PICTURE_PX, rows_y=rows_y,
-    )  # fmt: skip
+        layers,
+        sprinkles,
+        measures.space(evaluation.volumes.mixed_l),
+        unit=measures.space_unit,
+        height=PICTURE_PX,
+        rows_y=rows_y,
+    )
 
 
 def _charge(row: ElementLedger, evaluation: Evaluation, how: ChargeUnits) -> ChargeRow:
-    name, days = (
-        ELEMENTS[row.element],
-        evaluation.forecast.days if evaluation.forecast else 0,
-    )
+    name, days = (ELEMENTS[row.element], evaluation.forecast.days if evaluation.forecast else 0)
     end = row.free.value or 0.0
     total = row.total.total.value or 0.0
     free = (row.free_at[0], row.free_at[30], end)
@@ -357,10 +364,13 @@ def _traces(evaluation: Evaluation) -> list[TraceRow]:
         state = trace_state(element, found.value or 0.0, end, covered=covered)
         rows.append(
             TraceRow(
-                TRACE_NAMES[element].lower(), found.quantity.key, sig(found.value, 2),
-                STATES[state], WORDS[state],
+                TRACE_NAMES[element].lower(),
+                found.quantity.key,
+                sig(found.value, 2),
+                STATES[state],
+                WORDS[state],
             )
-        )  # fmt: skip
+        )
     return rows
 
 

@@ -32,9 +32,12 @@ def materials_of(document: MixDocument, yard: Yard) -> dict[str, Material]:
 
 
 def evaluated(
-    document: MixDocument, yard: Yard, held: dict[str, Material] | None = None,
-    samples: int = SAMPLES, packages: Mapping[str, Package] | None = None,
-) -> Evaluation:  # fmt: skip
+    document: MixDocument,
+    yard: Yard,
+    held: dict[str, Material] | None = None,
+    samples: int = SAMPLES,
+    packages: Mapping[str, Package] | None = None,
+) -> Evaluation:
     """Return what a document comes to in this yard.
 
     `held` are the materials it names, where they have been read already; `samples` of
@@ -52,9 +55,12 @@ def evaluated(
     )
     try:
         return evaluate(
-            plan, shelf, samples=samples, currency=yard.currency,
+            plan,
+            shelf,
+            samples=samples,
+            currency=yard.currency,
             packages=packages_of(yard, rows) if packages is None else packages,
-        )  # fmt: skip
+        )
     except PelkError as error:
         raise DocumentError([error]) from error
 

@@ -17,9 +17,14 @@ NAME_LENGTH, NOTE_LENGTH = 80, 200
 
 @transaction.atomic
 def save_recipe(
-    *, yard: Yard, by: User | None, document: MixDocument, recipe: Recipe | None = None,
-    note: str = "", at: datetime | None = None,
-) -> Recipe:  # fmt: skip
+    *,
+    yard: Yard,
+    by: User | None,
+    document: MixDocument,
+    recipe: Recipe | None = None,
+    note: str = "",
+    at: datetime | None = None,
+) -> Recipe:
     """Keep a recipe as its next version; a save without a change adds none."""
     name, data = document.name[:NAME_LENGTH], write(document)
     if recipe is None:
@@ -119,9 +124,15 @@ def restore_recipe(*, recipe: Recipe, by: User | None) -> None:
 
 @transaction.atomic
 def keep_blend(
-    *, yard: Yard, by: User | None, name: str, document: dict[str, Any],
-    blend: FeedBlend | None = None, note: str = "", at: datetime | None = None,
-) -> FeedBlend:  # fmt: skip
+    *,
+    yard: Yard,
+    by: User | None,
+    name: str,
+    document: dict[str, Any],
+    blend: FeedBlend | None = None,
+    note: str = "",
+    at: datetime | None = None,
+) -> FeedBlend:
     """Keep a dry feed blend as its next version; a save without a change adds none."""
     if blend is None:
         blend, number = FeedBlend.objects.create(yard=yard, name=name[:NAME_LENGTH]), 1
@@ -133,9 +144,12 @@ def keep_blend(
         number, blend.name = latest.number + 1, name[:NAME_LENGTH]
         blend.save(update_fields=["name"])
     BlendVersion.objects.create(
-        blend=blend, number=number, document=document,
-        note=note.strip()[:NOTE_LENGTH], created_at=at or timezone.now(),
-    )  # fmt: skip
+        blend=blend,
+        number=number,
+        document=document,
+        note=note.strip()[:NOTE_LENGTH],
+        created_at=at or timezone.now(),
+    )
     _note(blend, by, f"{blend.name} kept as v{number}, a feed blend", at=at)
     return blend
 
@@ -155,8 +169,12 @@ def restore_blend(*, blend: FeedBlend, by: User | None) -> None:
 
 
 def _note(
-    row: Recipe | FeedBlend, by: User | None, text: str, *, with_link: bool = True,
+    row: Recipe | FeedBlend,
+    by: User | None,
+    text: str,
+    *,
+    with_link: bool = True,
     at: datetime | None = None,
-) -> None:  # fmt: skip
+) -> None:
     url = row.get_absolute_url() if with_link else ""
     record(yard=row.yard, by=by, station=Station.BENCH, text=text, url=url, at=at)

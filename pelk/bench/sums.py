@@ -29,9 +29,7 @@ def cure_says(evaluation: Evaluation) -> str:
     said += f" Salts at most {sig(float(ahead.ec[salty]), 2)} dS/m, on day {salty}."
     robbed = min(ahead.free_at("N", 0), ahead.free_at("N", 30), ahead.free_at("N", 60))
     if robbed < 0:
-        said += (
-            f" Wood ties up {sig(-robbed, 2)} mg/L of nitrogen in the first two months."
-        )
+        said += f" Wood ties up {sig(-robbed, 2)} mg/L of nitrogen in the first two months."
     return said
 
 

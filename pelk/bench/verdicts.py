@@ -12,9 +12,13 @@ from pelk.core.simulation.forecast import Forecast
 from pelk.core.simulation.readiness import HELD_UP
 
 ELEMENTS = {
-    "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",
-    "Mg": "magnesium", "S": "sulfur",
-}  # fmt: skip
+    "N": "nitrogen",
+    "P": "phosphorus",
+    "K": "potassium",
+    "Ca": "calcium",
+    "Mg": "magnesium",
+    "S": "sulfur",
+}
 AT_ONCE = 3
 SALT_DAY = 30
 
@@ -53,8 +57,10 @@ def ready_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
         held = [HELD_UP[k] for k in ready.waiting_for[:2]]
         text = format_html(
             "It may not get ready for {} within <b>{} days</b> without a change: {}.",
-            crop, ahead.days, " and ".join(held),
-        )  # fmt: skip
+            crop,
+            ahead.days,
+            " and ".join(held),
+        )
         return Verdict("wait", text, "ready")
     waits = [HELD_UP[k] for k in ready.waiting_for][:1]
     reason = format_html("; until then {}", waits[0]) if waits else ""
@@ -62,9 +68,7 @@ def ready_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
     if ready.p10 is not None and ready.p10 != ready.p50:
         end = f"to {ready.p90}" if ready.p90 is not None else "or not at all"
         span = format_html(" <span class='range'>({} {})</span>", ready.p10, end)
-    text = format_html(
-        "Ready for {} about <b>day {}</b>{}{}.", crop, ready.p50, span, reason
-    )
+    text = format_html("Ready for {} about <b>day {}</b>{}{}.", crop, ready.p50, span, reason)
     return Verdict("good" if ready.p50 <= AT_ONCE else "wait", text, "ready")
 
 
@@ -79,10 +83,7 @@ def ph_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
         near = format_html("pH will settle <b>{}</b> by day {}", told, ahead.days)
     if ahead.fan is not None:
         near = format_html(
-            "{} <span class='range'>({} to {})</span>",
-            near,
-            written_ph(low),
-            written_ph(high),
+            "{} <span class='range'>({} to {})</span>", near, written_ph(low), written_ph(high)
         )
     if band[0] <= round(middle, 1) <= band[1]:
         place, state, word = f"inside the band for {crop}", "good", ""
@@ -100,8 +101,7 @@ def _food(charge: Ledger, evaluation: Evaluation) -> list[Verdict]:
     if short:
         return [_short(short[0], charge), *_also_short(short[1:])]
     text = format_html(
-        "Food for the whole season of {} days once planted, by what comes free.",
-        charge.season_days,
+        "Food for the whole season of {} days once planted, by what comes free.", charge.season_days
     )
     return [Verdict("good", text, "N_free")]
 
@@ -111,9 +111,7 @@ def _also_short(rows: list[ElementLedger]) -> list[Verdict]:
     if not rows:
         return []
     said = format_html_join(
-        ", ",
-        "{} by <b>{} mg/L</b>",
-        ((ELEMENTS[r.element], f"{r.short_by:.0f}") for r in rows),
+        ", ", "{} by <b>{} mg/L</b>", ((ELEMENTS[r.element], f"{r.short_by:.0f}") for r in rows)
     )
     text = format_html("Short too of {}.", said)
     return [Verdict("short", text, f"{rows[0].element}_free")]
@@ -125,14 +123,18 @@ def _short(row: ElementLedger, charge: Ledger) -> Verdict:
     if day is not None:
         since = day - charge.planted_day
         runs = format_html(
-            " It runs out about <b>day {}</b>, {} after planting.", day,
+            " It runs out about <b>day {}</b>, {} after planting.",
+            day,
             f"{since} days" if since != 1 else "a day",
-        )  # fmt: skip
+        )
     wanted = float(row.season.taken[-1] + row.season.short[-1])
     text = format_html(
         "Short of {} by <b>{} mg/L</b> of the {} a season takes up.{}",
-        ELEMENTS[row.element], f"{row.short_by:.0f}", f"{wanted:.0f}", runs,
-    )  # fmt: skip
+        ELEMENTS[row.element],
+        f"{row.short_by:.0f}",
+        f"{wanted:.0f}",
+        runs,
+    )
     return Verdict("short", text, f"{row.element}_free")
 
 
@@ -143,7 +145,10 @@ def _salts(evaluation: Evaluation, ahead: Forecast) -> list[Verdict]:
     over = later > crop.ec_max
     text = format_html(
         "Salts reach <b>{} dS/m</b> by day {}, {} the {} that {} stand.",
-        f"{later:.1f}", SALT_DAY, "over" if over else "under", f"{crop.ec_max:g}",
+        f"{later:.1f}",
+        SALT_DAY,
+        "over" if over else "under",
+        f"{crop.ec_max:g}",
         crop.name.lower(),
-    )  # fmt: skip
+    )
     return [Verdict("over" if over else "plenty", text, "ec_later", "Salty")]

@@ -51,32 +51,62 @@ def fill_shelf(yard: Yard, user: User, at: datetime) -> None:
     for slug, kind, size, unit, count, price in BAGS:
         amount = size * sizes()[unit]
         by_mass = kind == "sack"
-        printed = Printed(kind, size, unit, None if by_mass else amount,
-                          amount / 1000 if by_mass else None)  # fmt: skip
+        printed = Printed(
+            kind, size, unit, None if by_mass else amount, amount / 1000 if by_mass else None
+        )
         buy(
-            yard=yard, by=user, material=shared[slug], printed=printed, count=count, at=at,
+            yard=yard,
+            by=user,
+            material=shared[slug],
+            printed=printed,
+            count=count,
+            at=at,
             price=None if price is None else Decimal(price),
-        )  # fmt: skip
+        )
     _label(yard, user, shared["feather-meal"], at)
     cup = weighed([150.0, 153.0, 149.0])
-    keep_cup(yard=yard, by=user, material=shared["cottonseed-meal"], at=at,
-             density=density_of(cup, 250.0), note="mean of 3")  # fmt: skip
+    keep_cup(
+        yard=yard,
+        by=user,
+        material=shared["cottonseed-meal"],
+        at=at,
+        density=density_of(cup, 250.0),
+        note="mean of 3",
+    )
     castings = shared["worm-castings"].core
     grams = [31.0, 36.0, 34.0]
     keep_measure(
-        yard=yard, by=user, kind="handful", weighings=grams, of="Worm castings", at=at,
+        yard=yard,
+        by=user,
+        kind="handful",
+        weighings=grams,
+        of="Worm castings",
+        at=at,
         one_ml=volume_of(weighed(grams), castings.loose_density()),
-    )  # fmt: skip
+    )
     compost = add_own(
-        yard=yard, by=user, name="Steps compost", family="compost", role="bulk",
-        like=shared["yard-compost"], at=at,
-    )  # fmt: skip
-    report = keep_report(yard=yard, by=user, material=compost, text=REPORT, method="total",
-                         lab="a valley lab", at=at)  # fmt: skip
+        yard=yard,
+        by=user,
+        name="Steps compost",
+        family="compost",
+        role="bulk",
+        like=shared["yard-compost"],
+        at=at,
+    )
+    report = keep_report(
+        yard=yard, by=user, material=compost, text=REPORT, method="total", lab="a valley lab", at=at
+    )
     take_report(report=report, by=user)
     later = at + timedelta(days=20)
-    keep_report(yard=yard, by=user, material=compost, text=ODD_REPORT, method="total",
-                lab="a valley lab", at=later)  # fmt: skip
+    keep_report(
+        yard=yard,
+        by=user,
+        material=compost,
+        text=ODD_REPORT,
+        method="total",
+        lab="a valley lab",
+        at=later,
+    )
     send_sample(yard=yard, by=user, material=compost, at=later)
 
 
@@ -86,5 +116,6 @@ def _label(yard: Yard, user: User, material: Material, at: datetime) -> None:
     form.is_valid()
     values, usable = form.says
     said = Said("label", at.date())
-    say_values(yard=yard, by=user, material=material, said=said, values=values,
-               usable=usable, at=at)  # fmt: skip
+    say_values(
+        yard=yard, by=user, material=material, said=said, values=values, usable=usable, at=at
+    )

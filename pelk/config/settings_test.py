@@ -22,8 +22,6 @@ MEDIA_ROOT = VAR_DIR / "test-media"
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"
 if os.environ.get("PELK_TEST_STATIC") != "manifest":
-    STORAGES["staticfiles"] = {
-        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
-    }
+    STORAGES["staticfiles"] = {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}
 # Plain static files need no collected folder.
 warnings.filterwarnings("ignore", message="No directory at")

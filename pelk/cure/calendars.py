@@ -36,9 +36,11 @@ def events_of(yard: Yard, today: date) -> list[DayEvent]:
 
 def _event_of(row: DueRow) -> DayEvent:
     return DayEvent(
-        f"{row.batch.pk}-{row.due.key}", f"{row.batch.code}: {row.name}", row.on,
+        f"{row.batch.pk}-{row.due.key}",
+        f"{row.batch.code}: {row.name}",
+        row.on,
         f"/cure/{row.batch.pk}/",
-    )  # fmt: skip
+    )
 
 
 def calendar_of(events: Iterable[DayEvent], name: str, host: str) -> bytes:

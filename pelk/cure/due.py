@@ -47,9 +47,11 @@ def due_rows(batch: Batch, decisions: Iterable[Decision], today: date) -> list[D
     outlook = batch.outlook or {}
     rows: list[DueRow] = []
     for due in schedule(
-        outlook.get("ready"), outlook.get("days", 180),
-        is_fed=outlook.get("is_fed", True), run_out_day=outlook.get("run_out"),
-    ):  # fmt: skip
+        outlook.get("ready"),
+        outlook.get("days", 180),
+        is_fed=outlook.get("is_fed", True),
+        run_out_day=outlook.get("run_out"),
+    ):
         decision = held.get(due.key)
         on = batch.date_of(due.day)
         if decision is not None and decision.until is not None:
@@ -69,7 +71,7 @@ def _state(on: date, decision: Decision | None, today: date) -> str:
 
 
 def _without_overtaken(rows: list[DueRow]) -> list[DueRow]:
-    """Leave out what its own next time has overtaken: last week's probe, when this week's is due."""
+    """Leave out what its own next time has overtaken: last week's probe when this week's is due."""
     kept = []
     for i, row in enumerate(rows):
         is_again = row.due.kind in AGAIN and row.state == LATE

@@ -42,14 +42,10 @@ def _reading_verdict(readings: list[Reading], evaluation: Evaluation) -> Verdict
     crop = evaluation.crop.name.lower()
     last = next((r for r in readings if r.ph is not None), None)
     if last is None or last.ph is None:
-        text = (
-            "No pH yet. On mixing day the pen often reads near neutral: that is expected."
-        )
+        text = "No pH yet. On mixing day the pen often reads near neutral: that is expected."
         return Verdict("wait", format_html("{}", text))
     if low <= last.ph <= high:
-        said = (
-            "pH <b>{}</b> is inside the band for {}. Keep reading until it holds still."
-        )
+        said = "pH <b>{}</b> is inside the band for {}. Keep reading until it holds still."
         return Verdict("good", format_html(said, f"{last.ph:.1f}", crop))
     side = "above" if last.ph > high else "below"
     ahead = evaluation.forecast
@@ -61,9 +57,14 @@ def _reading_verdict(readings: list[Reading], evaluation: Evaluation) -> Verdict
         "wait",
         format_html(
             "pH <b>{}</b> is {} the {} to {} that {} want.{}",
-            f"{last.ph:.1f}", side, f"{low:g}", f"{high:g}", crop, heading,
+            f"{last.ph:.1f}",
+            side,
+            f"{low:g}",
+            f"{high:g}",
+            crop,
+            heading,
         ),
-    )  # fmt: skip
+    )
 
 
 def on(batch: Batch, day: int) -> str:
@@ -71,32 +72,27 @@ def on(batch: Batch, day: int) -> str:
     return f"{batch.date_of(day):%d %b}".lstrip("0")
 
 
-def _ready_verdict(
-    batch: Batch, evaluation: Evaluation, ahead: Forecast, today: int
-) -> Verdict:
+def _ready_verdict(batch: Batch, evaluation: Evaluation, ahead: Forecast, today: int) -> Verdict:
     ready, crop = ahead.ready, evaluation.crop.name.lower()
     if ready.p50 is None:
         text = format_html(
-            "It may not get ready for {} within {} days without a change.",
-            crop,
-            ahead.days,
+            "It may not get ready for {} within {} days without a change.", crop, ahead.days
         )
         return Verdict("wait", text, "ready")
     span = ""
     if ready.p10 is not None and ready.p10 != ready.p50:
         end = f"to {on(batch, ready.p90)}" if ready.p90 is not None else "or not at all"
-        span = format_html(
-            " <span class='range'>({} {})</span>", on(batch, ready.p10), end
-        )
+        span = format_html(" <span class='range'>({} {})</span>", on(batch, ready.p10), end)
     if ready.p50 <= today:
         text = format_html(
             "By the sums it is ready for {} since <b>{}</b>{}. The nose and two readings "
-            "three days apart decide.", crop, on(batch, ready.p50), span,
-        )  # fmt: skip
+            "three days apart decide.",
+            crop,
+            on(batch, ready.p50),
+            span,
+        )
         return Verdict("ready", text, "ready")
-    text = format_html(
-        "Ready for {} about <b>{}</b>{}.", crop, on(batch, ready.p50), span
-    )
+    text = format_html("Ready for {} about <b>{}</b>{}.", crop, on(batch, ready.p50), span)
     return Verdict("wait", text, "ready")
 
 
@@ -111,9 +107,12 @@ class ReadyRow:
 
 
 def ready_rows(
-    batch: Batch, readings: Sequence[Reading], tests: Sequence[SproutTest],
-    evaluation: Evaluation, today: int,
-) -> list[ReadyRow]:  # fmt: skip
+    batch: Batch,
+    readings: Sequence[Reading],
+    tests: Sequence[SproutTest],
+    evaluation: Evaluation,
+    today: int,
+) -> list[ReadyRow]:
     """Return each criterion with its value today and the day it is met; the nose has no model."""
     ahead = evaluation.forecast
     if ahead is None:
@@ -132,9 +131,12 @@ def ready_rows(
 
 
 def unmet_rows(
-    batch: Batch, readings: Sequence[Reading], tests: Sequence[SproutTest],
-    evaluation: Evaluation, today: int,
-) -> list[ReadyRow]:  # fmt: skip
+    batch: Batch,
+    readings: Sequence[Reading],
+    tests: Sequence[SproutTest],
+    evaluation: Evaluation,
+    today: int,
+) -> list[ReadyRow]:
     """Return what is not met, or not known."""
     rows = ready_rows(batch, readings, tests, evaluation, today)
     return [row for row in rows if row.state != "good"]
@@ -142,9 +144,11 @@ def unmet_rows(
 
 def _value_of(key: str, ahead: Forecast, readings: Sequence[Reading], today: int) -> str:
     """Write what a criterion stands at today: measured where it was, else by the sums."""
-    series = {"warmth": ("over_air_c", "{:.0f} °C over the air"),
-              "ammonium": ("ammonium_mg_l", "{:.0f} mg/L ammonium"),
-              "pulse": ("fast_left_mg_l", "{:.0f} mg/L left")}  # fmt: skip
+    series = {
+        "warmth": ("over_air_c", "{:.0f} °C over the air"),
+        "ammonium": ("ammonium_mg_l", "{:.0f} mg/L ammonium"),
+        "pulse": ("fast_left_mg_l", "{:.0f} mg/L left"),
+    }
     if key in series:
         name, words = series[key]
         daily = ahead.line.daily(name)
@@ -152,9 +156,7 @@ def _value_of(key: str, ahead: Forecast, readings: Sequence[Reading], today: int
     if key == "salts":
         measured = next((r.ec_ds_m for r in readings if r.ec_ds_m is not None), None)
         by_sums = float(ahead.ec[min(today, len(ahead.ec) - 1)])
-        return (
-            f"{measured:g} dS/m read" if measured is not None else f"{by_sums:.1f} dS/m"
-        )
+        return f"{measured:g} dS/m read" if measured is not None else f"{by_sums:.1f} dS/m"
     if key == "band":
         measured = next((r.ph for r in readings if r.ph is not None), None)
         return f"pH {measured:g} read" if measured is not None else "no reading"
@@ -191,9 +193,12 @@ class RedoseSay:
 
 
 def redose_say(
-    batch: Batch, evaluation: Evaluation, today: int, limes: Sequence[CoreMaterial],
+    batch: Batch,
+    evaluation: Evaluation,
+    today: int,
+    limes: Sequence[CoreMaterial],
     sulfurs: Sequence[CoreMaterial],
-) -> RedoseSay | None:  # fmt: skip
+) -> RedoseSay | None:
     """Say how much more lime or sulfur, or to wait."""
     ahead = evaluation.forecast
     if ahead is None:
@@ -201,10 +206,12 @@ def redose_say(
     found = redose(ahead, evaluation.ph_band, today, limes, sulfurs)
     goes = f"By itself it goes to pH {found.ph_by_itself:.1f} in {WORK_DAYS} days"
     still = [
-        f"{name} {share:.0%}" for name, left in
-        (("lime", ahead.lime_left), ("sulfur", ahead.sulfur_left)) if left is not None
-        for share in [max(float(left[min(today, len(left) - 1)]), 0.0)] if share >= 0.05
-    ]  # fmt: skip
+        f"{name} {share:.0%}"
+        for name, left in (("lime", ahead.lime_left), ("sulfur", ahead.sulfur_left))
+        if left is not None
+        for share in [max(float(left[min(today, len(left) - 1)]), 0.0)]
+        if share >= 0.05
+    ]
     if still:
         goes += f"; still to work: {', '.join(still)}"
     if found.problem:
@@ -214,7 +221,10 @@ def redose_say(
     litres, measures = evaluation.volumes.mixed_l, batch.measures
     name = found.material.short_name.lower()
     whole = measures.mass(found.g_per_l * litres, 2)
-    said = f"{goes}. {whole} of {name} more ({sig(found.g_per_l, 2)} g/L) brings it to {found.target_ph:.1f}."
+    said = (
+        f"{goes}. {whole} of {name} more ({sig(found.g_per_l, 2)} g/L) brings it to "
+        f"{found.target_ph:.1f}."
+    )
     if found.advice.is_split:
         now = measures.mass(found.advice.at_once_g_l * litres, 2)
         said += f" Give {now} now and look again after {found.advice.wait_days} days."

@@ -21,14 +21,19 @@ MOST = 100
 # A pH so far outside the forecast is asked about before it is kept.
 FAR_PH, JUMP_PH, JUMP_DAYS = 0.6, 1.0, 3.0
 METHODS = {
-    Reading.PhMethod.SLURRY: "1:1 slurry", Reading.PhMethod.HALF: "1:2",
-    Reading.PhMethod.FIFTH: "1:5", Reading.PhMethod.PASTE: "saturated paste",
-    Reading.PhMethod.POUR: "pour-through", Reading.PhMethod.PEN: "saturated paste",
-}  # fmt: skip
+    Reading.PhMethod.SLURRY: "1:1 slurry",
+    Reading.PhMethod.HALF: "1:2",
+    Reading.PhMethod.FIFTH: "1:5",
+    Reading.PhMethod.PASTE: "saturated paste",
+    Reading.PhMethod.POUR: "pour-through",
+    Reading.PhMethod.PEN: "saturated paste",
+}
 SQUEEZE = {
-    Reading.Moisture.DUST: 0.10, Reading.Moisture.CRUMBLES: MOISTURE["dry"],
-    Reading.Moisture.SPONGE: MOISTURE["moist"], Reading.Moisture.RUNS: MOISTURE["wet"],
-}  # fmt: skip
+    Reading.Moisture.DUST: 0.10,
+    Reading.Moisture.CRUMBLES: MOISTURE["dry"],
+    Reading.Moisture.SPONGE: MOISTURE["moist"],
+    Reading.Moisture.RUNS: MOISTURE["wet"],
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,9 +76,7 @@ def learned(batch: Batch, readings: Sequence[Reading]) -> Learned:
     heap = ahead.heap if first is None else starting_at(ahead.heap, first)
     later = [p for p in ph if p.day > FIRST_DAY]
     taught = refit(heap, around, later) if later else None
-    seen = Seen(
-        start_ph=first, around=around, learned=taught.posterior if taught else None
-    )
+    seen = Seen(start_ph=first, around=around, learned=taught.posterior if taught else None)
     return Learned(batch.evaluation(seen=seen), taught, len(ph))
 
 
@@ -81,14 +84,8 @@ def _seen_around(
     around: Surroundings, batch: Batch, seen: Sequence[Reading], days: int
 ) -> Surroundings:
     """Return where the heap lay by what was probed and squeezed; the last one goes on."""
-    warm = [
-        (day_of(batch, r), r.temperature_c) for r in seen if r.temperature_c is not None
-    ]
-    wet = [
-        (day_of(batch, r), SQUEEZE[Reading.Moisture(r.moisture)])
-        for r in seen
-        if r.moisture
-    ]
+    warm = [(day_of(batch, r), r.temperature_c) for r in seen if r.temperature_c is not None]
+    wet = [(day_of(batch, r), SQUEEZE[Reading.Moisture(r.moisture)]) for r in seen if r.moisture]
     return replace(
         around,
         temperature_c=_series(warm, days, around.temperature_c),

@@ -81,8 +81,7 @@ class Reading(YardScoped):
             ),
             models.CheckConstraint(
                 name="ec_can_be_true",
-                condition=models.Q(ec_ds_m__isnull=True)
-                | models.Q(ec_ds_m__range=(0, 50)),
+                condition=models.Q(ec_ds_m__isnull=True) | models.Q(ec_ds_m__range=(0, 50)),
             ),
         ]
 
@@ -105,9 +104,7 @@ class SproutTest(YardScoped):
     @property
     def index(self) -> float | None:
         """The germination index; None until it is counted. [%]."""
-        counts = (
-            self.sprouted, self.sprouted_control, self.root_mm, self.root_control_mm,
-        )  # fmt: skip
+        counts = (self.sprouted, self.sprouted_control, self.root_mm, self.root_control_mm)
         if any(c is None for c in counts):
             return None
         return germination_index(*(float(c) for c in counts if c is not None))
@@ -152,9 +149,7 @@ class MeterCheckRow(YardScoped):
     def pen_is_checked(cls, yard_id: int) -> bool:
         """Whether the newest check of a yard's pen was good and not long ago."""
         last = cls.objects.filter(yard_id=yard_id, deleted_at=None).first()
-        if last is None or timezone.now() - last.checked_at > timedelta(
-            days=GOOD_FOR_DAYS
-        ):
+        if last is None or timezone.now() - last.checked_at > timedelta(days=GOOD_FOR_DAYS):
             return False
         return last.found.state == "good"
 
@@ -174,9 +169,7 @@ class Decision(YardScoped):
 
     class Meta:
         ordering = ["-created_at", "-pk"]
-        constraints = [
-            models.UniqueConstraint(fields=["batch", "key"], name="decided_once")
-        ]
+        constraints = [models.UniqueConstraint(fields=["batch", "key"], name="decided_once")]
 
 
 class PlantedAnyway(YardScoped):

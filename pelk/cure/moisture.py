@@ -10,9 +10,10 @@ from pelk.cure.models import Reading
 BUCKET_L = 10.0
 # Up to which share of what it holds drained a handful is dust, crumbles, is a sponge.
 STEPS = (
-    (0.20, Reading.Moisture.DUST), (0.45, Reading.Moisture.CRUMBLES),
+    (0.20, Reading.Moisture.DUST),
+    (0.45, Reading.Moisture.CRUMBLES),
     (0.90, Reading.Moisture.SPONGE),
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -28,7 +28,5 @@ urlpatterns = [
     path("photos/<int:photo>/restore/", visits.photo_restore, name="photo_restore"),
     path("readings/<int:reading>/", heaps.reading, name="reading"),
     path("readings/<int:reading>/delete/", heaps.reading_delete, name="reading_delete"),
-    path(
-        "readings/<int:reading>/restore/", heaps.reading_restore, name="reading_restore"
-    ),
+    path("readings/<int:reading>/restore/", heaps.reading_restore, name="reading_restore"),
 ]

@@ -50,9 +50,7 @@ def parsed(text: str) -> Any:
     try:
         return json.loads(text, parse_int=_whole)
     except json.JSONDecodeError as error:
-        raise PelkError(
-            f"not JSON, {error.msg.lower()}", f"line {error.lineno}"
-        ) from error
+        raise PelkError(f"not JSON, {error.msg.lower()}", f"line {error.lineno}") from error
     except RecursionError as error:
         raise PelkError("nested too deeply") from error
 

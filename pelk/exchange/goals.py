@@ -69,9 +69,7 @@ def read_goal(data: Any) -> tuple[MixDocument, WishDocument]:
     """
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         found = data.get("format") if isinstance(data, dict) else data
-        raise DocumentError(
-            [PelkError(f"found {found!r}, allowed: {FORMAT!r}", "format")]
-        )
+        raise DocumentError([PelkError(f"found {found!r}, allowed: {FORMAT!r}", "format")])
     given = {k: v for k, v in data.items() if k != "goal"}
     document = read({**given, "format": "pelk.mix/1"})
     try:
@@ -111,9 +109,7 @@ def as_goal(wish: WishDocument, shelf: Mapping[str, Material]) -> Goal:
     )
 
 
-def _grams(
-    slug: str, held: float | StockDocument, shelf: Mapping[str, Material]
-) -> float:
+def _grams(slug: str, held: float | StockDocument, shelf: Mapping[str, Material]) -> float:
     """Return a stock in grams: plain numbers are grams, others say their unit."""
     path = f"goal.stock.{slug}"
     if slug not in shelf:
@@ -125,9 +121,7 @@ def _grams(
         return amount
     unit = read_dose_unit(held.unit, f"{path}.unit")
     if unit.is_rate:
-        raise PelkError(
-            f"found {held.unit!r}, allowed: a weight or a measure", f"{path}.unit"
-        )
+        raise PelkError(f"found {held.unit!r}, allowed: a weight or a measure", f"{path}.unit")
     if unit.kind == "mass":
         return amount * unit.size
     return grams_in(amount * unit.size, shelf[slug].loose_density(path).typ)
@@ -142,12 +136,8 @@ def as_packages(prices: Mapping[str, PriceDocument]) -> dict[str, Package]:
         except InvalidOperation as error:
             raise PelkError(f"found {row.price}", f"goal.prices.{slug}") from error
         if row.price < 0 or not (row.kg or row.litres):
-            raise PelkError(
-                "a price needs kg or litres above zero", f"goal.prices.{slug}"
-            )
-        found[slug] = Package(
-            price=price, kg=row.kg, litres=row.litres, loosens=row.loosens
-        )
+            raise PelkError("a price needs kg or litres above zero", f"goal.prices.{slug}")
+        found[slug] = Package(price=price, kg=row.kg, litres=row.litres, loosens=row.loosens)
     return found
 
 
@@ -155,8 +145,7 @@ def answer(document: MixDocument, fixed: int, found: Proposal) -> dict[str, Any]
     """Return a proposal as ``pelk.mix/1`` with its explanation."""
     kept = document.doses[:fixed]
     proposed = [
-        DoseDocument(d.material, float(f"{d.amount:.5g}"), "g/L")
-        for d in found.plan.doses[fixed:]
+        DoseDocument(d.material, float(f"{d.amount:.5g}"), "g/L") for d in found.plan.doses[fixed:]
     ]
     changed = msgspec.structs.replace(document, doses=[*kept, *proposed])
     if len(found.plan.parts) != len(document.bulk) or any(
@@ -164,8 +153,7 @@ def answer(document: MixDocument, fixed: int, found: Proposal) -> dict[str, Any]
         for p, b in zip(found.plan.parts, document.bulk, strict=False)
     ):
         changed.bulk = [
-            PartDocument(p.material, parts=float(f"{p.parts:.4g}"))
-            for p in found.plan.parts
+            PartDocument(p.material, parts=float(f"{p.parts:.4g}")) for p in found.plan.parts
         ]
     ahead = found.evaluation.forecast
     return {

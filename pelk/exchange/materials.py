@@ -39,19 +39,36 @@ WORDS = tuple(
     if f.name not in ("slug", "composition", "grounds", "usable", *FACTS)
 )
 LISTS = frozenset(["other_names", "tags", "unsure", "derived", "metals_watched"])
-COLUMNS = ("id", "name", "family", "role", "form", "origin", "vegan", "organic",
-           "acidity_role", "buffer_shape", "lime_grade", "sulfur_grade", "release_class",
-           "phosphorus_class", "availability_class", "sulfur_form", "shrink_class",
-           "retention_set", "tags", "usable", "notes")  # fmt: skip
+COLUMNS = (
+    "id",
+    "name",
+    "family",
+    "role",
+    "form",
+    "origin",
+    "vegan",
+    "organic",
+    "acidity_role",
+    "buffer_shape",
+    "lime_grade",
+    "sulfur_grade",
+    "release_class",
+    "phosphorus_class",
+    "availability_class",
+    "sulfur_form",
+    "shrink_class",
+    "retention_set",
+    "tags",
+    "usable",
+    "notes",
+)
 
 
 def as_document(core: Material) -> dict[str, Any]:
     """Return a material as a plain ``pelk.material/1``, every value with its ground."""
     built: dict[str, Any] = msgspec.to_builtins(core)
     slug = built.pop("slug")
-    kept = {
-        key: value for key, value in built.items() if value not in (None, "", [], {}, ())
-    }
+    kept = {key: value for key, value in built.items() if value not in (None, "", [], {}, ())}
     kept["grounds"] = {
         key: msgspec.to_builtins(core.grounds.get(key, Ground(core.mark_of(key))))
         for key in FACTS
@@ -63,9 +80,7 @@ def as_document(core: Material) -> dict[str, Any]:
 def as_json(cores: Sequence[Material]) -> str:
     """Return materials as JSON: one object, or a list."""
     found = [as_document(core) for core in cores]
-    return json.dumps(
-        found[0] if len(found) == 1 else found, ensure_ascii=False, indent=1
-    )
+    return json.dumps(found[0] if len(found) == 1 else found, ensure_ascii=False, indent=1)
 
 
 def as_csv(cores: Iterable[Material]) -> str:
@@ -136,9 +151,7 @@ def _read_json(text: str) -> list[tuple[str, dict[str, Any]]]:
     for i, row in enumerate(rows):
         if not isinstance(row, dict) or row.get("format") != FORMAT:
             found = row.get("format") if isinstance(row, dict) else row
-            raise PelkError(
-                f"found {found!r}, allowed: {FORMAT!r}", f"materials[{i}].format"
-            )
+            raise PelkError(f"found {found!r}, allowed: {FORMAT!r}", f"materials[{i}].format")
         refuse_odd_values(row, f"materials[{i}]")
     return [(f"materials[{i}]", row) for i, row in enumerate(rows)]
 
@@ -151,8 +164,7 @@ def _read_csv(text: str) -> list[tuple[str, dict[str, Any]]]:
         unknown = [h for h in heads if h not in places and h not in COLUMNS]
         if unknown:
             raise PelkError(
-                f"found the column {unknown[0]!r}, allowed: those of an exported file",
-                "line 1",
+                f"found the column {unknown[0]!r}, allowed: those of an exported file", "line 1"
             )
         if "id" not in heads:
             raise PelkError("found no column 'id', it is needed", "line 1")
@@ -172,9 +184,9 @@ def _row(row: Mapping[str | None, Any], where: str) -> dict[str, Any]:
     for name in COLUMNS:
         text = (row.get(name) or "").strip().removeprefix("'")
         if text:
-            data[name] = [t.strip() for t in text.split(";")] if name in (
-                *LISTS, "usable",
-            ) else text  # fmt: skip
+            data[name] = (
+                [t.strip() for t in text.split(";")] if name in (*LISTS, "usable") else text
+            )
     contents: dict[str, Any] = {}
     grounds: dict[str, Any] = {}
     for key in FACTS:
@@ -196,9 +208,7 @@ def _value(text: str, where: str, *, has_span: bool) -> Any:
     numbers = [read_number(part) for part in text.split("|")]
     known = [n for n in numbers if n is not None]
     if len(known) != len(numbers) or len(known) not in (1, 3):
-        raise PelkError(
-            f"found {text!r}, allowed: a number, or low | typical | high", where
-        )
+        raise PelkError(f"found {text!r}, allowed: a number, or low | typical | high", where)
     if len(known) == 1:
         return known[0]
     if not has_span:
@@ -256,15 +266,16 @@ def preview(text: str, yard: Yard) -> list[Preview]:
 
 
 def _preview(
-    where: str, data: dict[str, Any], known: Mapping[str, Material],
+    where: str,
+    data: dict[str, Any],
+    known: Mapping[str, Material],
     held: Mapping[str, tuple[Row, Material]],
-) -> Preview:  # fmt: skip
+) -> Preview:
     slug = data.get("id")
     if not isinstance(slug, str) or not ID.match(slug):
         found = str(slug)[:40]
         raise PelkError(
-            f"found {found!r}, allowed: small letters, digits and -, 80 at most",
-            f"{where}.id",
+            f"found {found!r}, allowed: small letters, digits and -, 80 at most", f"{where}.id"
         )
     if slug in RESERVED:
         raise PelkError(f"found {slug!r}, an address of the shelf", f"{where}.id")
@@ -276,8 +287,9 @@ def _preview(
     if slug not in held:
         values = [
             Difference(FACTS[key].name, "", _told(value_of(core, key), key))
-            for key in FACTS if value_of(core, key) is not None
-        ]  # fmt: skip
+            for key in FACTS
+            if value_of(core, key) is not None
+        ]
         return Preview(core.name, slug, True, values, Intake(core, None))
     row, before = held[slug]
     facts = {

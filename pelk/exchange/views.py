@@ -18,9 +18,7 @@ from pelk.yards.middleware import YardRequest
 
 LARGEST = 8_000_000
 SHOWN = 60
-NOT_TEXT = (
-    "This file is not text: choose a .json or .csv file that Pelk wrote, or one like it."
-)
+NOT_TEXT = "This file is not text: choose a .json or .csv file that Pelk wrote, or one like it."
 
 
 @require_http_methods(["GET", "POST"])
@@ -38,9 +36,7 @@ def materials(request: YardRequest) -> HttpResponse:
                 context |= _shown(found)
             except PelkError as error:
                 context["problem"] = (
-                    f"{error.path}: {error.message}."
-                    if error.path
-                    else f"{error.message}."
+                    f"{error.path}: {error.message}." if error.path else f"{error.message}."
                 )
     status = 400 if context["problem"] else 200
     return render(request, "exchange/materials.html", context, status=status)
@@ -60,12 +56,9 @@ def _text(request: YardRequest) -> tuple[str, str]:
 
 
 def _take(request: YardRequest, found: list[Preview]) -> HttpResponse:
-    count = take_in(
-        yard=request.yard, by=request.user, items=[one.intake for one in found]
-    )
+    count = take_in(yard=request.yard, by=request.user, items=[one.intake for one in found])
     messages.success(
-        request,
-        f"{count} taken in." if count else "Nothing in it differs: nothing changed.",
+        request, f"{count} taken in." if count else "Nothing in it differs: nothing changed."
     )
     return redirect("/shelf/?show=own")
 
@@ -76,9 +69,10 @@ def _shown(found: list[Preview]) -> dict[str, Any]:
     return {
         "shown": [*new, *changed][:SHOWN],
         "more": max(len(new) + len(changed) - SHOWN, 0),
-        "new": len(new), "changed": len(changed),
+        "new": len(new),
+        "changed": len(changed),
         "same": len(found) - len(new) - len(changed),
-    }  # fmt: skip
+    }
 
 
 @require_safe

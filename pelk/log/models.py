@@ -28,9 +28,13 @@ class EntryQuerySet(models.QuerySet["Entry"]):
         return self.filter(yard=yard).order_by("-at", "-pk")
 
     def asked(
-        self, *, kind: str = "", words: str = "", since: date | None = None,
+        self,
+        *,
+        kind: str = "",
+        words: str = "",
+        since: date | None = None,
         until: date | None = None,
-    ) -> "EntryQuerySet":  # fmt: skip
+    ) -> "EntryQuerySet":
         """Keep what was done at a station, says every word, and fell between two days."""
         found = self.filter(station=kind) if kind in Station.values else self
         for word in words.split():
@@ -47,9 +51,7 @@ class Entry(models.Model):
 
     yard = models.ForeignKey(Yard, models.CASCADE, related_name="+")
     at = models.DateTimeField(default=timezone.now)
-    by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
-    )
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     station = models.CharField(max_length=10, choices=Station)
     text = models.CharField(max_length=300)
     url = models.CharField(max_length=200, blank=True)

@@ -9,11 +9,15 @@ from pelk.yards.models import User, Yard
 
 
 def record(
-    *, yard: Yard, by: User | None, station: Station, text: str, url: str = "",
+    *,
+    yard: Yard,
+    by: User | None,
+    station: Station,
+    text: str,
+    url: str = "",
     at: datetime | None = None,
-) -> Entry:  # fmt: skip
+) -> Entry:
     """Write one deed."""
     return Entry.objects.create(
-        yard=yard, by=by, station=station, text=text[:300], url=url,
-        at=at or timezone.now(),
-    )  # fmt: skip
+        yard=yard, by=by, station=station, text=text[:300], url=url, at=at or timezone.now()
+    )

@@ -35,9 +35,7 @@ def log(request: YardRequest) -> HttpResponse:
     page = page_without_total(entries, request.GET.get("page", ""), PER_PAGE)
     months = [
         (month, list(deeds))
-        for month, deeds in groupby(
-            page, key=lambda e: timezone.localtime(e.at).strftime("%B %Y")
-        )
+        for month, deeds in groupby(page, key=lambda e: timezone.localtime(e.at).strftime("%B %Y"))
     ]
     query = urlencode({k: v for k, v in asked.items() if v})
     context = {
@@ -76,10 +74,7 @@ def note(request: YardRequest) -> HttpResponse:
     """Write a note of one's own into the log."""
     text = request.POST.get("note", "").strip()
     if text:
-        record(
-            yard=request.yard, by=request.user, station=Station.NOTE,
-            text=text[:NOTE_LENGTH],
-        )  # fmt: skip
+        record(yard=request.yard, by=request.user, station=Station.NOTE, text=text[:NOTE_LENGTH])
     else:
         messages.error(request, "Write the note first.")
     return redirect("log:log")
@@ -92,9 +87,8 @@ def _asked(request: YardRequest) -> dict[str, str]:
 
 def _entries(request: YardRequest, asked: dict[str, str]) -> EntryQuerySet:
     return Entry.objects.of(request.yard).asked(
-        kind=asked["kind"], words=asked["q"], since=_day(asked["since"]),
-        until=_day(asked["until"]),
-    )  # fmt: skip
+        kind=asked["kind"], words=asked["q"], since=_day(asked["since"]), until=_day(asked["until"])
+    )
 
 
 def _day(text: str) -> date | None:

@@ -1,4 +1,4 @@
-"""Air, water and weight of some pots: reckoned, tested by draining and lifting, and what follows."""
+"""Air, water and weight of some pots: reckoned, tested by draining and lifting, what follows."""
 
 from __future__ import annotations
 
@@ -29,20 +29,7 @@ from pelk.yards.models import Yard
 
 AGGREGATE = "perlite"
 CLOSE, PERCENT = 0.02, 100.0
-MONTHS = [
-    "Jan",
-    "Feb",
-    "Mar",
-    "Apr",
-    "May",
-    "Jun",
-    "Jul",
-    "Aug",
-    "Sep",
-    "Oct",
-    "Nov",
-    "Dec",
-]
+MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
 
 
 class DrainForm(forms.Form):
@@ -61,9 +48,7 @@ class DrainForm(forms.Form):
                 wet, dry = data.get("wet") or 2.0, data.get("dry") or 1.0
                 found = drain_test(data["volume"], data["drained"], wet, dry)
             except PelkError as error:
-                field = {"drained_ml": "drained", "dry_g": "dry"}.get(
-                    error.path, "drained"
-                )
+                field = {"drained_ml": "drained", "dry_g": "dry"}.get(error.path, "drained")
                 self.add_error(field, f"{error.message[0].upper()}{error.message[1:]}.")
             else:
                 self.figures = {"air": found.air_filled}
@@ -141,9 +126,7 @@ class AirReading:
 
 def main_fill(group: PotGroup) -> PotFill | None:
     """Return the filling that most of a group is of, where it is one of the yard's heaps."""
-    fills = group.fills.filter(deleted_at=None, batch__isnull=False).select_related(
-        "batch"
-    )
+    fills = group.fills.filter(deleted_at=None, batch__isnull=False).select_related("batch")
     return max(fills, key=lambda f: f.taken_l, default=None)
 
 
@@ -167,9 +150,7 @@ def air_of(group: PotGroup, deeds: list[PotDeed], today: date) -> AirReading:
     pot = POT_WORDS.get(group.made_of, group.made_of)
     wanted = wanted_air(AIR_OF_GROUP[group.crop], pot, group.habit, height)
     by_sums = (
-        found.air.value / PERCENT
-        if found and found.air and found.air.value is not None
-        else None
+        found.air.value / PERCENT if found and found.air and found.air.value is not None else None
     )
     drained = next((d for d in deeds if d.kind == PotDeed.Kind.DRAINED), None)
     tested = drained.figures.get("air") if drained else None
@@ -177,9 +158,19 @@ def air_of(group: PotGroup, deeds: list[PotDeed], today: date) -> AirReading:
     state, word, say = _judged(wanted, tested if tested is not None else by_sums)
     weight, is_weighed = _weight(group, found, drained, deeds)
     return AirReading(
-        wanted, by_sums, tested, state, word, say, pot_advice(pot, group.habit), share, weight, is_weighed,
-        _months(group, weight, deeds, today), fill.batch.recipe_id if fill and fill.batch else None,
-    )  # fmt: skip
+        wanted,
+        by_sums,
+        tested,
+        state,
+        word,
+        say,
+        pot_advice(pot, group.habit),
+        share,
+        weight,
+        is_weighed,
+        _months(group, weight, deeds, today),
+        fill.batch.recipe_id if fill and fill.batch else None,
+    )
 
 
 def share_for(
@@ -195,9 +186,7 @@ def share_for(
     if not base or found.pot is None:
         return None
     try:
-        return aggregate_for(
-            base, aggregate, found.pot.height_cm, min(max(aim, 0.02), 0.6)
-        )
+        return aggregate_for(base, aggregate, found.pot.height_cm, min(max(aim, 0.02), 0.6))
     except PelkError:
         return None
 
@@ -209,7 +198,7 @@ def known_aggregate(found: Evaluation) -> Material:
 
 
 def with_aggregate(document: MixDocument, share: float) -> MixDocument:
-    """Return a recipe with perlite at a share of its loose volume; the others keep their proportions."""
+    """Return a recipe with perlite at a share of its loose volume; others keep proportion."""
     rows = [row for row in document.bulk if row.material != AGGREGATE]
     first = rows[0]
     unit = first.unit
@@ -217,14 +206,17 @@ def with_aggregate(document: MixDocument, share: float) -> MixDocument:
     if first.percent is not None:
         scale = 100 * (1 - share) / whole
         rows = [
-            msgspec.structs.replace(r, percent=round((r.percent or 0) * scale, 2))
-            for r in rows
+            msgspec.structs.replace(r, percent=round((r.percent or 0) * scale, 2)) for r in rows
         ]
         rest = round(100 - sum(r.percent or 0 for r in rows), 2)
         new = PartDocument(AGGREGATE, percent=rest)
     else:
         more = round(whole * share / (1 - share), 2)
-        new = PartDocument(AGGREGATE, parts=more) if first.parts is not None else PartDocument(AGGREGATE, amount=more, unit=unit)  # fmt: skip
+        new = (
+            PartDocument(AGGREGATE, parts=more)
+            if first.parts is not None
+            else PartDocument(AGGREGATE, amount=more, unit=unit)
+        )
     return msgspec.structs.replace(document, bulk=[*rows, new] if share > 0 else rows)
 
 
@@ -247,8 +239,8 @@ def _judged(wanted: float, air: float | None) -> tuple[str, str, str]:
 
 
 def _weight(
-    group: PotGroup, found: Evaluation | None, drained: PotDeed | None, deeds: list[PotDeed],
-) -> tuple[PotWeight | None, bool]:  # fmt: skip
+    group: PotGroup, found: Evaluation | None, drained: PotDeed | None, deeds: list[PotDeed]
+) -> tuple[PotWeight | None, bool]:
     lifted = next((d for d in deeds if d.kind == PotDeed.Kind.LIFTED), None)
     if lifted is not None:
         wet, dry = lifted.figures["wet_kg"], lifted.figures["dry_kg"]
@@ -265,10 +257,7 @@ def _weight(
 
 
 def _months(
-    group: PotGroup,
-    weight: PotWeight | None,
-    deeds: list[PotDeed],
-    today: date,
+    group: PotGroup, weight: PotWeight | None, deeds: list[PotDeed], today: date
 ) -> list[tuple[str, str]]:
     if weight is None:
         return []
@@ -279,9 +268,7 @@ def _months(
         taken = water_taken(normals, month)
         return days_between(weight.between_l, surface, taken, group.made_of, measured)
 
-    timed = next(
-        (d for d in deeds if d.kind == PotDeed.Kind.LIFTED and "days" in d.figures), None
-    )
+    timed = next((d for d in deeds if d.kind == PotDeed.Kind.LIFTED and "days" in d.figures), None)
     measured = timed.figures["days"] / reckon(timed.on.month).typ if timed else 1.0
     order = [(today.month - 1 + i) % 12 for i in range(12)]
     return [(MONTHS[m], _span(reckon(m + 1, measured))) for m in order]

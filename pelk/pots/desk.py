@@ -8,12 +8,7 @@ from typing import Any
 from django import forms
 
 from pelk.core.acid_base.buffering import blend_curve
-from pelk.core.acid_base.water import (
-    Water,
-    alkalinity_from_ppm,
-    drift_per_month,
-    strong_acid_for,
-)
+from pelk.core.acid_base.water import Water, alkalinity_from_ppm, drift_per_month, strong_acid_for
 from pelk.core.advice.ph_desk import (
     ACIDS,
     SOILS,
@@ -23,7 +18,7 @@ from pelk.core.advice.ph_desk import (
     instead_of_sulfur,
     soil_heap,
     ways_to,
-)  # fmt: skip
+)
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.bags import unit_prices
 from pelk.core.materials.library import Material, library
@@ -37,17 +32,25 @@ from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
-LIMES = ("lime-calcitic-ground", "lime-dolomitic-ground", "lime-pelletised-dolomitic",
-         "oyster-shell-flour", "chalk-ground", "wood-ash")  # fmt: skip
-SULFURS = ("sulfur-dusting", "sulfur-wettable", "sulfur-prill-90",
-           "soil-acidifier-granules")  # fmt: skip
+LIMES = (
+    "lime-calcitic-ground",
+    "lime-dolomitic-ground",
+    "lime-pelletised-dolomitic",
+    "oyster-shell-flour",
+    "chalk-ground",
+    "wood-ash",
+)
+SULFURS = ("sulfur-dusting", "sulfur-wettable", "sulfur-prill-90", "soil-acidifier-granules")
 LIQUID = " (L)"
 # What the core calls an acidifier, and the material of the library.
 OTHERS = {
-    "aluminium sulfate, 14 water": "aluminium-sulfate", "ferrous sulfate, 7 water": "ferrous-sulfate",
-    "ammonium sulfate, half": "ammonium-sulfate", "citric acid, dry": "citric-acid",
-    "vinegar 5 % (L)": "vinegar-5pct", "lemon juice (L)": "lemon-juice",
-}  # fmt: skip
+    "aluminium sulfate, 14 water": "aluminium-sulfate",
+    "ferrous sulfate, 7 water": "ferrous-sulfate",
+    "ammonium sulfate, half": "ammonium-sulfate",
+    "citric acid, dry": "citric-acid",
+    "vinegar 5 % (L)": "vinegar-5pct",
+    "lemon juice (L)": "lemon-juice",
+}
 REST_PH = 8.0
 GROUPS = 200
 START_PH = 5.5
@@ -63,26 +66,23 @@ def myths() -> list[tuple[str, str]]:
     ):
         ph = shelf[slug].ph
         if ph is not None:
-            say = f"stand at pH {ph.typ:g} ({ph.low:g} to {ph.high:g}) and rot towards neutral: mulch, not a dose."
+            say = (
+                f"stand at pH {ph.typ:g} ({ph.low:g} to {ph.high:g}) and rot towards neutral: "
+                "mulch, not a dose."
+            )
             found.append((name, say))
     say = "are eaten by microbes within days and give the base back: they do not hold a pot’s pH."
     return [*found, ("Vinegar and citric acid on the soil", say)]
 
 
-AMOUNTS = (
-    ("volume", "a volume"),
-    ("pots", "a group of pots"),
-    ("bed", "a bed, area by depth"),
-)
+AMOUNTS = (("volume", "a volume"), ("pots", "a group of pots"), ("bed", "a bed, area by depth"))
 M2_FT2 = 0.09290304
 
 
 class SoilForm(forms.Form):
     """What stands at which pH, and where it should go."""
 
-    soil = forms.ChoiceField(
-        label="in", choices=[(k, name) for k, (name, _) in SOILS.items()]
-    )
+    soil = forms.ChoiceField(label="in", choices=[(k, name) for k, (name, _) in SOILS.items()])
     of = forms.ChoiceField(label="how much", choices=AMOUNTS, required=False)
     volume = NumberField(required=False, low=0.05, high=1e6, initial="40")
     group = forms.ChoiceField(label="of these pots", required=False)
@@ -110,9 +110,7 @@ class SoilForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """Ask for the amount that was chosen."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
-        wanted = {"pots": ("group",), "bed": ("area", "depth")}.get(
-            data.get("of", ""), ("volume",)
-        )
+        wanted = {"pots": ("group",), "bed": ("area", "depth")}.get(data.get("of", ""), ("volume",))
         for name in wanted:
             if not data.get(name) and name not in self.errors:
                 self.add_error(name, "How much is it?")
@@ -144,9 +142,7 @@ class WaterForm(forms.Form):
     water_ph = NumberField(label="the water reads pH", low=4, high=10, initial="7.6")
     wanted = NumberField(label="the can wants pH", low=4, high=7.5, initial="5.8")
     can = NumberField(low=0.1, high=1e4, initial="10")
-    weekly = NumberField(
-        label="given, litres a litre of soil a week", high=5, initial="0.3"
-    )
+    weekly = NumberField(label="given, litres a litre of soil a week", high=5, initial="0.3")
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -209,9 +205,14 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
     products = [held[slug].core for slug in slugs if slug in held]
     try:
         found = ways_to(
-            data["soil"], data["start"], data["target"], int(data["day"]), products,
-            data["air"], planted=data["planted"],
-        )  # fmt: skip
+            data["soil"],
+            data["start"],
+            data["target"],
+            int(data["day"]),
+            products,
+            data["air"],
+            planted=data["planted"],
+        )
     except PelkError as error:
         return Ways([], [], f"{error.message[0].upper()}{error.message[1:]}.")
     litres = form.litres
@@ -224,15 +225,15 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
     if kind == "sulfur":
         shown += [library()[slug] for slug in OTHERS.values()]
     return Ways(
-        rows, handling_cautions(shown), "",
+        rows,
+        handling_cautions(shown),
+        "",
         _others(found, litres, yard, bought) if kind == "sulfur" else [],
         f"for {yard.measures.volume(litres)} of soil",
-    )  # fmt: skip
+    )
 
 
-def _others(
-    found: list[Way], litres: float, yard: Yard, bought: dict[str, Any]
-) -> list[OtherRow]:
+def _others(found: list[Way], litres: float, yard: Yard, bought: dict[str, Any]) -> list[OtherRow]:
     """Return what else would do the acid of the first sulfur, by charge."""
     first = next((way for way in found if not way.problem), None)
     if first is None:
@@ -251,8 +252,15 @@ def _others(
             price = prices.per_litre if unit == "mL" else prices.per_kg
         cost = yard.money.write(price * type(price)(repr(amount))) if price else ""
         rows.append(
-            OtherRow(name.removesuffix(LIQUID), f"{sig(1000 * amount, 2)} {unit}", say, cost, lasts, package is not None)
-        )  # fmt: skip
+            OtherRow(
+                name.removesuffix(LIQUID),
+                f"{sig(1000 * amount, 2)} {unit}",
+                say,
+                cost,
+                lasts,
+                package is not None,
+            )
+        )
     return rows
 
 
@@ -291,11 +299,17 @@ def _row(
     if way.half_day and way.most_day:
         weeks += f", nine tenths in {way.most_day / 7:.0f}"
     return WayRow(
-        material.short_name, yard.measures.mass(grams, 2), f"{sig(way.g_per_l, 2)} g/L", weeks,
-        f"{way.long_run_ph:.1f}", ", ".join(brings),
-        yard.money.write(price * type(price)(repr(grams / 1000))) if price else "", split,
-        package is not None, way.problem,
-    )  # fmt: skip
+        material.short_name,
+        yard.measures.mass(grams, 2),
+        f"{sig(way.g_per_l, 2)} g/L",
+        weeks,
+        f"{way.long_run_ph:.1f}",
+        ", ".join(brings),
+        yard.money.write(price * type(price)(repr(grams / 1000))) if price else "",
+        split,
+        package is not None,
+        way.problem,
+    )
 
 
 def can_of(form: WaterForm, yard: Yard) -> dict[str, Any]:
@@ -308,19 +322,13 @@ def can_of(form: WaterForm, yard: Yard) -> dict[str, Any]:
         amount = acid_for_can(key, alkalinity, data["water_ph"], data["wanted"], can_l)
         rows.append((name, f"{sig(amount, 2)} {unit}"))
     strong = strong_acid_for(alkalinity, data["water_ph"], data["wanted"]) * can_l
-    rows.append(
-        ("a mineral acid, for trained users", f"{sig(strong, 2)} meq by its label")
-    )
+    rows.append(("a mineral acid, for trained users", f"{sig(strong, 2)} meq by its label"))
     water = Water(alkalinity_meq_l=alkalinity, l_per_l_day=data["weekly"] / 7)
     drifts = []
     for key, (name, _) in SOILS.items():
         buffer = blend_curve(soil_heap(key, START_PH).components).capacity_at(START_PH)
         month = drift_per_month(water, buffer)
         most = REST_PH - START_PH
-        year = (
-            f"{12 * month:.1f}"
-            if 12 * month < most
-            else f"to near {REST_PH:g}, no further"
-        )
+        year = f"{12 * month:.1f}" if 12 * month < most else f"to near {REST_PH:g}, no further"
         drifts.append((name, f"{month:.2f}", year))
     return {"rows": rows, "drifts": drifts}

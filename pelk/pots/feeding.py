@@ -31,17 +31,27 @@ from pelk.yards.models import Yard
 
 # What is dressed with, in the order it is looked for on the shelf, and how long ahead.
 DRESSINGS = {
-    "poultry-manure-pellets": "pellets", "alfalfa-meal": "alfalfa", "soybean-meal": "seed meal",
-    "cottonseed-meal": "seed meal", "feather-meal": "hot meal", "fish-meal": "hot meal",
-}  # fmt: skip
+    "poultry-manure-pellets": "pellets",
+    "alfalfa-meal": "alfalfa",
+    "soybean-meal": "seed meal",
+    "cottonseed-meal": "seed meal",
+    "feather-meal": "hot meal",
+    "fish-meal": "hot meal",
+}
 ACID_DRESSINGS = ("cottonseed-meal", "soybean-meal")
 LIQUIDS = ("fish-hydrolysate", "fish-emulsion")
 POTASH = "sulfate-of-potash"
 TITLES = {
-    "top up": "Top up with", "dress": "Top-dress:", "liquid": "Liquid:", "tea": "Water with",
-    "acid": "Early spring:", "potash": "At the buds:", "check": "Read the", "water": "Rinse:",
+    "top up": "Top up with",
+    "dress": "Top-dress:",
+    "liquid": "Liquid:",
+    "tea": "Water with",
+    "acid": "Early spring:",
+    "potash": "At the buds:",
+    "check": "Read the",
+    "water": "Rinse:",
     "coated": "Safety net:",
-}  # fmt: skip
+}
 SOON_DAYS, STALE_DAYS = 7, 45
 LATE, TODAY, SOON, LATER, WAITS = "late", "today", "soon", "later", "waits"
 MISSED = "missed"
@@ -88,7 +98,7 @@ class FeedRow:
 
 
 def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
-    """Return the feeding plan of a group by everything that is known of it; None before planting."""
+    """Return the feeding plan of a group by all that is known of it; None before planting."""
     if group.planted_on is None:
         return None
     fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
@@ -123,11 +133,9 @@ def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
 
 
 def products_of(group: PotGroup) -> dict[str, Material]:
-    """Return what a group is dressed and watered with: as chosen, else from the shelf, else usual."""
+    """Return what a group is dressed and fed with: as chosen, else from the shelf, else usual."""
     yard: Yard = group.yard
-    rows = known_materials(
-        yard, {*DRESSINGS, *LIQUIDS, POTASH, group.dressing, group.liquid}
-    )
+    rows = known_materials(yard, {*DRESSINGS, *LIQUIDS, POTASH, group.dressing, group.liquid})
     known = {slug: row.core for slug, row in rows.items()}
     mine, school = shelf_slugs(yard), yard.schooling
     is_acid = "ericaceous" in crop(group.crop).tags
@@ -142,9 +150,12 @@ def products_of(group: PotGroup) -> dict[str, Material]:
 
 
 def _choice(
-    said: str, usual: tuple[str, ...], known: dict[str, Material], mine: frozenset[str],
+    said: str,
+    usual: tuple[str, ...],
+    known: dict[str, Material],
+    mine: frozenset[str],
     school: School,
-) -> Material:  # fmt: skip
+) -> Material:
     if said in known:
         return known[said]
     fits = [s for s in usual if s in known and _allows(school, known[s])]
@@ -159,18 +170,14 @@ def _allows(school: School, material: Material) -> bool:
 def _feed(material: Material, lead: str | None) -> Feed:
     nitrogen = material.composition["N"].typ
     dense = material.density.typ if material.density else 1.0
-    return Feed(
-        material.short_name, nitrogen, material.season_n or 0.5, dense, lead or "seed meal"
-    )  # fmt: skip
+    return Feed(material.short_name, nitrogen, material.season_n or 0.5, dense, lead or "seed meal")
 
 
 def _seen(deeds: Sequence[PotDeed], kind: str) -> date | None:
     return next((d.on for d in deeds if d.kind == kind), None)
 
 
-def _soil(
-    group: PotGroup, fills: Sequence[PotFill]
-) -> tuple[tuple[float, ...], int | None, float]:
+def _soil(group: PotGroup, fills: Sequence[PotFill]) -> tuple[tuple[float, ...], int | None, float]:
     """Return what the soil gives the crop each week, the day it falls behind, and potassium short.
 
     Of soil that is not known nothing is reckoned with but half of the season's potassium.
@@ -194,9 +201,7 @@ def _soil(
         day = elements["N"].season.run_out_day
         return soil, None if day is None else day - _growth_day(group, fill), potassium
     wanted = [w.wanted for w in elements["N"].weeks]
-    behind = (
-        7 * i for i, (s, w) in enumerate(zip(soil, wanted, strict=False)) if s < 0.9 * w
-    )
+    behind = (7 * i for i, (s, w) in enumerate(zip(soil, wanted, strict=False)) if s < 0.9 * w)
     return soil, next(behind, None), potassium
 
 
@@ -221,7 +226,7 @@ def _elements(group: PotGroup, fill: PotFill) -> dict[str, ElementLedger]:
 
 
 def left_in(group: PotGroup, today: date) -> dict[str, float]:
-    """Return what an earlier filling has left in a litre, by element; ``N free`` is the mineral part.
+    """Return what an earlier filling left in a litre, by element; ``N free`` is the mineral part.
 
     Empty where no filling was one of the yard's heaps. [mg/L]
     """
@@ -241,9 +246,7 @@ def left_in(group: PotGroup, today: date) -> dict[str, float]:
             left = max((row.total.total.value or 0.0) - gone, 0.0)
             found[element] = found.get(element, 0.0) + share * left
             if element == "N":
-                found["N free"] = found.get("N free", 0.0) + share * float(
-                    season.pool[day]
-                )
+                found["N free"] = found.get("N free", 0.0) + share * float(season.pool[day])
     return found
 
 
@@ -270,9 +273,10 @@ def rows_of(group: PotGroup, deeds: Iterable[PotDeed], today: date) -> list[Feed
     if plan is None:
         return []
     held = {
-        d.key: d for d in deeds
+        d.key: d
+        for d in deeds
         if d.group_id == group.pk and d.key and d.kind in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED)
-    }  # fmt: skip
+    }
     found = []
     for feeding in plan.rows:
         key = f"{plan.season[0].year}:{feeding.key}"
@@ -296,9 +300,7 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
     start, end = plan.season
     hungry = plan.hungry
     if plan.run_out_on is None or plan.run_out_on > end:
-        return PlanSays(
-            "good", "Fed", "The soil alone feeds this crop to the end of its season."
-        )
+        return PlanSays("good", "Fed", "The soil alone feeds this crop to the end of its season.")
     alone = f"The soil alone falls behind on {plan.run_out_on:%-d %B}."
     if plan.run_out_on == start:
         later = group.planted_on and (start - group.planted_on).days > FIRST_YEAR_DAYS
@@ -308,14 +310,21 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
         return PlanSays("good", "Fed", f"{alone} The feeds as planned close the gap.")
     first = start + timedelta(weeks=hungry[0])
     last = min(start + timedelta(weeks=hungry[-1] + 1), end)
-    text = f"{alone} As planned, the feeds still leave a thin spell, {first:%-d %b} to {last:%-d %b}."
+    text = (
+        f"{alone} As planned, the feeds still leave a thin spell, {first:%-d %b} to {last:%-d %b}."
+    )
     days = plan.closing_days
     if days is not None and days >= OFTEN_DAYS:
-        text += f" The liquid every {max(round(days), OFTEN_DAYS)} days in that time would close it."
+        text += (
+            f" The liquid every {max(round(days), OFTEN_DAYS)} days in that time would close it."
+        )
     elif days is not None:
         text += " No liquid closes it: a larger pot or a richer mix would."
     if last > plan.last_nitrogen:
-        text += f" No nitrogen is planned after {plan.last_nitrogen:%-d %B}: soft growth does not stand the cold."
+        text += (
+            f" No nitrogen is planned after {plan.last_nitrogen:%-d %B}: soft growth does "
+            "not stand the cold."
+        )
     return PlanSays("short", "Short", text)
 
 
@@ -330,22 +339,22 @@ def _state(on: date | None, today: date) -> str:
 
 
 def feeding_events(yard: Yard, today: date) -> list[DayEvent]:
-    """Return what is due with pots for the calendar: what is open, and all that has a day to come."""
+    """Return what is due with pots for the calendar: what is open, and what has a day to come."""
     return [
         DayEvent(
-            f"pots-{row.group.pk}-{row.key}", f"{row.group.name}: {row.title}", row.feeding.on,
+            f"pots-{row.group.pk}-{row.key}",
+            f"{row.group.name}: {row.title}",
+            row.feeding.on,
             row.group.get_absolute_url(),
         )
         for row in _rows_of_yard(yard, today)
         if row.feeding.on and row.state in (LATE, TODAY, SOON, LATER)
-    ]  # fmt: skip
+    ]
 
 
 def due_of_pots(yard: Yard, today: date) -> list[FeedRow]:
     """Return what is due with the pots of a yard, and what comes within a week."""
-    found = [
-        row for row in _rows_of_yard(yard, today) if row.is_open or row.state == SOON
-    ]
+    found = [row for row in _rows_of_yard(yard, today) if row.is_open or row.state == SOON]
     return sorted(found, key=lambda r: (r.feeding.on or today, r.group.name))
 
 

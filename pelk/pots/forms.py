@@ -21,9 +21,11 @@ from pelk.yards.models import Yard
 
 CHOSEN = ("kind", "made_of", "crop", "habit", "dressing", "liquid")
 SIDES = {
-    "top": "or across the top", "bottom": "across the bottom",
-    "length": "long, of a trough or bed", "height": "high",
-}  # fmt: skip
+    "top": "or across the top",
+    "bottom": "across the bottom",
+    "length": "long, of a trough or bed",
+    "height": "high",
+}
 TEXTS = ("name", "place", "plant", "family", "note")
 
 
@@ -43,9 +45,7 @@ class GroupForm(forms.Form):
     crop = forms.ChoiceField(label="crop group")
     plant = forms.CharField(label="plant", max_length=80, required=False)
     family = forms.CharField(label="plant family", max_length=60, required=False)
-    habit = forms.ChoiceField(
-        label="watered", choices=PotGroup.Habit.choices, required=False
-    )
+    habit = forms.ChoiceField(label="watered", choices=PotGroup.Habit.choices, required=False)
     dressing = forms.ChoiceField(label="dressed with", required=False)
     liquid = forms.ChoiceField(label="liquid feed", required=False)
     note = forms.CharField(max_length=300, required=False)
@@ -68,9 +68,7 @@ class GroupForm(forms.Form):
                 *((s, rows[s].short_name) for s in slugs if s in rows),
             ]
             label = self.fields[name].label
-            self.fields[name] = forms.ChoiceField(
-                label=label, choices=feeds, required=False
-            )
+            self.fields[name] = forms.ChoiceField(label=label, choices=feeds, required=False)
         self.fields["crop"] = forms.ChoiceField(label="crop group", choices=groups)
 
     @classmethod
@@ -80,9 +78,7 @@ class GroupForm(forms.Form):
         said |= {
             "count": str(group.count),
             "litres": "",
-            "height": sig(group.height_cm / yard.measures.length[1], 4)
-            if group.height_cm
-            else "",
+            "height": sig(group.height_cm / yard.measures.length[1], 4) if group.height_cm else "",
         }
         if group.litres:
             said["litres"] = sig(yard.measures.space(group.litres), 4)
@@ -96,8 +92,7 @@ class GroupForm(forms.Form):
         is_sized = data.get("litres") or (data.get("top") and data.get("height"))
         if kind and kind.litres is None and not is_sized and not sizes_wrong:
             self.add_error(
-                "litres",
-                "How much does one hold, filled to the brim? Or say how wide and high.",
+                "litres", "How much does one hold, filled to the brim? Or say how wide and high."
             )
         mark_errors(self)
         return data
@@ -120,10 +115,7 @@ class GroupForm(forms.Form):
             data["litres"] = litres * size
         else:
             data["litres"] = volume_by_size(
-                across["top"],
-                across["height"],
-                across["bottom"] or None,
-                across["length"] or None,
+                across["top"], across["height"], across["bottom"] or None, across["length"] or None
             )
         return data
 
@@ -169,9 +161,15 @@ class FillForm(forms.Form):
 
 # What can be written down on a group's page, and which numbers go with it.
 WRITES = (
-    PotDeed.Kind.READING, PotDeed.Kind.BUDS, PotDeed.Kind.LEAVES, PotDeed.Kind.TEA,
-    PotDeed.Kind.MANURE, PotDeed.Kind.HARVEST, PotDeed.Kind.STARS, PotDeed.Kind.NOTE,
-)  # fmt: skip
+    PotDeed.Kind.READING,
+    PotDeed.Kind.BUDS,
+    PotDeed.Kind.LEAVES,
+    PotDeed.Kind.TEA,
+    PotDeed.Kind.MANURE,
+    PotDeed.Kind.HARVEST,
+    PotDeed.Kind.STARS,
+    PotDeed.Kind.NOTE,
+)
 FIGURES = {
     PotDeed.Kind.READING: ("ph", "ec_ds_m"),
     PotDeed.Kind.TEA: ("age_h",),
@@ -221,7 +219,8 @@ class DeedForm(forms.Form):
         if kind == PotDeed.Kind.HARVEST and early and not data.get("text"):
             self.add_error(
                 "text",
-                f"Raw manure: not before {self.not_before:%-d %B %Y}. If it was picked all the same, say what for.",
+                f"Raw manure: not before {self.not_before:%-d %B %Y}. If it was picked all the "
+                "same, say what for.",
             )
         wanted = FIGURES.get(kind, ())
         if (
@@ -239,19 +238,12 @@ class DeedForm(forms.Form):
     def said(self) -> dict[str, Any]:
         """What was written, for the service."""
         data = self.cleaned_data
-        figures = {
-            n: data[n] for n in FIGURES.get(data["kind"], ()) if data.get(n) is not None
-        }
+        figures = {n: data[n] for n in FIGURES.get(data["kind"], ()) if data.get(n) is not None}
         if "kg" in figures:
             figures["kg"] *= sizes()[self.weight] / 1000
         if data["kind"] == PotDeed.Kind.TEA:
             figures |= {n: 1.0 for n in ("sweetened", "raw") if data.get(n)}
-        return {
-            "kind": data["kind"],
-            "on": data["on"],
-            "text": data["text"],
-            "figures": figures,
-        }
+        return {"kind": data["kind"], "on": data["on"], "text": data["text"], "figures": figures}
 
     def warnings(self, group: PotGroup) -> list[str]:
         """Say what stands against it."""
@@ -259,9 +251,7 @@ class DeedForm(forms.Form):
         if data["kind"] != PotDeed.Kind.TEA:
             return []
         is_food = "food" in crops()[group.crop].tags
-        found = tea(
-            data["age_h"], food=is_food, sweetened=data["sweetened"], raw=data["raw"]
-        )
+        found = tea(data["age_h"], food=is_food, sweetened=data["sweetened"], raw=data["raw"])
         if not found.is_usable:
             return [found.text]
         until = timezone.localtime() + timedelta(hours=TEA_MOST_HOURS - data["age_h"])
@@ -275,16 +265,10 @@ class OldSoilForm(forms.Form):
     name = forms.CharField(label="or called", max_length=80, required=False)
     volume = NumberField(required=False, low=0.1, high=1e5)
     pot = NumberField(required=False, low=0.1, high=1e4)
-    made_of = forms.ChoiceField(
-        label="pot made of", choices=PotGroup.Made.choices, required=False
-    )
-    habit = forms.ChoiceField(
-        label="watered", choices=PotGroup.Habit.choices, required=False
-    )
+    made_of = forms.ChoiceField(label="pot made of", choices=PotGroup.Made.choices, required=False)
+    habit = forms.ChoiceField(label="watered", choices=PotGroup.Habit.choices, required=False)
     next_crop = forms.ChoiceField(label="to grow in it")
-    last_family = forms.CharField(
-        label="family that grew in it", max_length=60, required=False
-    )
+    last_family = forms.CharField(label="family that grew in it", max_length=60, required=False)
     next_family = forms.CharField(label="family to come", max_length=60, required=False)
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
@@ -293,17 +277,10 @@ class OldSoilForm(forms.Form):
         unit = yard.measures.space_unit
         self.fields["volume"].label = f"of soil, settled, {unit}"
         self.fields["pot"].label = f"a pot holds, {unit}"
-        rows: Any = [
-            ("", "no group of mine"),
-            *((str(g.pk), g.name) for g in self.groups),
-        ]
-        self.fields["group"] = forms.ChoiceField(
-            label="out of", choices=rows, required=False
-        )
+        rows: Any = [("", "no group of mine"), *((str(g.pk), g.name) for g in self.groups)]
+        self.fields["group"] = forms.ChoiceField(label="out of", choices=rows, required=False)
         wanted: Any = [(c.slug, c.name.lower()) for c in crops().values()]
-        self.fields["next_crop"] = forms.ChoiceField(
-            label="to grow in it", choices=wanted
-        )
+        self.fields["next_crop"] = forms.ChoiceField(label="to grow in it", choices=wanted)
         for field in ("last_family", "next_family"):
             self.fields[field].widget.attrs["list"] = "families"
 
@@ -327,13 +304,16 @@ class OldSoilForm(forms.Form):
         whole = filled_volume(group.vessels) if group else 0.0
         each = whole / group.count if group else 10.0
         return {
-            "group": group, "name": data["name"] or (group.name if group else "Old soil"),
+            "group": group,
+            "name": data["name"] or (group.name if group else "Old soil"),
             "litres": data["volume"] * size if data["volume"] else whole,
             "pot_l": data["pot"] * size if data["pot"] else each,
             "made_of": (group.made_of if group else "") or data["made_of"] or "plastic",
             "habit": (group.habit if group else "") or data["habit"] or "normal",
-            "kind": "bed" if group and (group.made_of == "ground" or group.kind == "bed") else "container",
+            "kind": "bed"
+            if group and (group.made_of == "ground" or group.kind == "bed")
+            else "container",
             "next_crop": data["next_crop"],
             "last_family": data["last_family"] or (group.family if group else ""),
             "next_family": data["next_family"],
-        }  # fmt: skip
+        }

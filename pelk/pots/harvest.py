@@ -9,26 +9,28 @@ from pelk.core.crops.groups import crop
 from pelk.core.crops.harvest_guard import Guard, Manured, harvest_guards
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 
-METAL_NAMES = {"As": "arsenic", "Cd": "cadmium", "Pb": "lead", "Zn": "zinc", "Cu": "copper", "Ni": "nickel",
-               "Cr": "chromium", "Hg": "mercury"}  # fmt: skip
+METAL_NAMES = {
+    "As": "arsenic",
+    "Cd": "cadmium",
+    "Pb": "lead",
+    "Zn": "zinc",
+    "Cu": "copper",
+    "Ni": "nickel",
+    "Cr": "chromium",
+    "Hg": "mercury",
+}
 
 
-def guards_of(
-    group: PotGroup, fills: Sequence[PotFill], deeds: Sequence[PotDeed]
-) -> list[Guard]:
+def guards_of(group: PotGroup, fills: Sequence[PotFill], deeds: Sequence[PotDeed]) -> list[Guard]:
     """Return what to know before a group is harvested; nothing where it is not eaten."""
     wanted = crop(group.crop)
     if "food" not in wanted.tags:
         return []
     manured = [
-        Manured("Raw manure was given", d.on)
-        for d in deeds
-        if d.kind == PotDeed.Kind.MANURE
+        Manured("Raw manure was given", d.on) for d in deeds if d.kind == PotDeed.Kind.MANURE
     ]
     teas = [d for d in deeds if d.kind == PotDeed.Kind.TEA]
-    manured += [
-        Manured("Tea of raw manure was given", d.on) for d in teas if d.figures.get("raw")
-    ]
+    manured += [Manured("Tea of raw manure was given", d.on) for d in teas if d.figures.get("raw")]
     metals: set[str] = set()
     for fill in fills:
         if fill.batch is None:

@@ -56,10 +56,13 @@ class JarForm(forms.Form):
         data = self.cleaned_data
         size = sizes()[self.yard.measures.space_unit]
         return {
-            "name": data["name"], "material": data["material"], "estimate_g_l": data["estimate"],
-            "jar_l": data["jar"] / 1000, "target_ph": data["target"],
+            "name": data["name"],
+            "material": data["material"],
+            "estimate_g_l": data["estimate"],
+            "jar_l": data["jar"] / 1000,
+            "target_ph": data["target"],
             "litres": data["volume"] * size if data["volume"] else None,
-        }  # fmt: skip
+        }
 
 
 def limes_of(yard: Yard) -> list[MaterialRow]:
@@ -130,9 +133,7 @@ def answer_of(test: JarTest) -> JarAnswer | None:
     """Return what the jars that were read come to; None before three are read."""
     pairs = [
         (rate, ph)
-        for (rate, _), ph in zip(
-            jar_doses(test.estimate_g_l, test.jar_l), test.read, strict=False
-        )
+        for (rate, _), ph in zip(jar_doses(test.estimate_g_l, test.jar_l), test.read, strict=False)
         if ph is not None
     ]
     if len(pairs) < LEAST_JARS:
@@ -149,20 +150,22 @@ def answer_of(test: JarTest) -> JarAnswer | None:
     whole = ""
     if test.litres:
         low, typ, high = (
-            measures.mass(g * test.litres, 2)
-            for g in (found.low, found.g_per_l, found.high)
+            measures.mass(g * test.litres, 2) for g in (found.low, found.g_per_l, found.high)
         )
         whole = f"{typ} ({low} to {high})"
     return JarAnswer(
         _plot(rates, phs, test.target_ph, (found.low, found.g_per_l, found.high)),
-        f"{found.g_per_l:.2g} g/L ({found.low:.2g} to {found.high:.2g})", whole,
-    )  # fmt: skip
+        f"{found.g_per_l:.2g} g/L ({found.low:.2g} to {found.high:.2g})",
+        whole,
+    )
 
 
 def _plot(
-    rates: list[float], phs: list[float], target: float,
+    rates: list[float],
+    phs: list[float],
+    target: float,
     dose: tuple[float, float, float] | None = None,
-) -> Plot:  # fmt: skip
+) -> Plot:
     most = max(rates)
     low, high = min(*phs, target) - 0.2, max(*phs, target) + 0.2
 
@@ -179,9 +182,11 @@ def _plot(
     step = 0.5 if high - low > 1.2 else 0.2
     first = np.ceil(low / step) * step
     return Plot(
-        [(x(r), y(p)) for r, p in zip(rates, phs, strict=True)], line, y(target),
+        [(x(r), y(p)) for r, p in zip(rates, phs, strict=True)],
+        line,
+        y(target),
         (x(dose[0]), round(x(dose[2]) - x(dose[0]), 1)) if dose else None,
         x(dose[1]) if dose else None,
         [(x(r), f"{r:.2g}") for r in np.linspace(0, most, 5)],
         [(y(float(p)), f"{p:.1f}") for p in np.arange(first, high, step)],
-    )  # fmt: skip
+    )

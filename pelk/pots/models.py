@@ -45,9 +45,7 @@ class PotGroup(YardScoped):
     family = models.CharField("plant family", max_length=60, blank=True)
     planted_on = models.DateField(null=True, blank=True)
     note = models.CharField(max_length=300, blank=True)
-    habit = models.CharField(
-        "watered", max_length=10, choices=Habit, default=Habit.NORMAL
-    )
+    habit = models.CharField("watered", max_length=10, choices=Habit, default=Habit.NORMAL)
     dressing = models.CharField("dressed with", max_length=80, blank=True)
     liquid = models.CharField("liquid feed", max_length=80, blank=True)
     # The plan of its feeding by the newest sums, so that Today reads and reckons nothing.
@@ -106,9 +104,7 @@ class PotFill(YardScoped):
         TOPPED = "topped", "topped up"
 
     group = models.ForeignKey(PotGroup, models.CASCADE, related_name="fills")
-    batch = models.ForeignKey(
-        Batch, models.SET_NULL, null=True, blank=True, related_name="fills"
-    )
+    batch = models.ForeignKey(Batch, models.SET_NULL, null=True, blank=True, related_name="fills")
     what = models.CharField("of what", max_length=120)
     how = models.CharField(max_length=8, choices=How, default=How.FILLED)
     on = models.DateField(default=timezone.localdate)
@@ -129,10 +125,14 @@ class PotFill(YardScoped):
 
 
 SAID = {
-    "ph": "pH {:.1f}", "ec_ds_m": "{:.1f} dS/m", "age_h": "{:g} hours old",
-    "stars": "{:g} of 5 stars", "air": "{:.0%} air", "water": "{:.0%} water",
+    "ph": "pH {:.1f}",
+    "ec_ds_m": "{:.1f} dS/m",
+    "age_h": "{:g} hours old",
+    "stars": "{:g} of 5 stars",
+    "air": "{:.0%} air",
+    "water": "{:.0%} water",
     "days": "{:g} days between",
-}  # fmt: skip
+}
 
 
 WEIGHED = {"kg": "", "wet_kg": " watered", "dry_kg": " thirsty"}
@@ -176,9 +176,7 @@ class PotDeed(YardScoped):
         numbers = [form.format(held[k]) for k, form in SAID.items() if k in held]
         measures = self.group.yard.measures
         numbers += [
-            f"{measures.mass(1000 * held[k])}{words}"
-            for k, words in WEIGHED.items()
-            if k in held
+            f"{measures.mass(1000 * held[k])}{words}" for k, words in WEIGHED.items() if k in held
         ]
         said = ", ".join([str(self.get_kind_display()), *numbers])
         return f"{said}: {self.text}" if self.text else said

@@ -19,7 +19,7 @@ from pelk.core.old_soil.questions import (
     inspected,
     next_step,
     what_would_change,
-)  # fmt: skip
+)
 from pelk.core.vessels.planting import diameter_of, surface_of
 from pelk.pots.models import POT_WORDS, OldSoil
 
@@ -40,9 +40,12 @@ ROUTES = {
 }
 # What the prescription's words stand for on the Bench.
 MATERIALS = {
-    "compost": "yard-compost", "aggregate": "perlite", "fresh peat or coir": "coir-pith-loose",
-    "balanced organic blend": "poultry-manure-pellets", "kelp meal": "kelp-meal",
-}  # fmt: skip
+    "compost": "yard-compost",
+    "aggregate": "perlite",
+    "fresh peat or coir": "coir-pith-loose",
+    "balanced organic blend": "poultry-manure-pellets",
+    "kelp meal": "kelp-meal",
+}
 ACID_BLEND, PLANT_BLEND = "cottonseed-meal", "alfalfa-meal"
 OLD_MIX = "spent-potting-mix"
 OLD_MIX_G_L = 400.0
@@ -69,9 +72,11 @@ class Verdict:
 def known_of(row: OldSoil) -> dict[str, Any]:
     """Return what is known of some soil without asking."""
     return {
-        "next_crop": row.next_crop, "kind": row.kind,
-        "last_family": row.last_family or None, "next_family": row.next_family or None,
-    }  # fmt: skip
+        "next_crop": row.next_crop,
+        "kind": row.kind,
+        "last_family": row.last_family or None,
+        "next_family": row.next_family or None,
+    }
 
 
 def step_of(row: OldSoil, key: str = "") -> Step | None:
@@ -91,34 +96,42 @@ def told(row: OldSoil) -> Verdict:
     rows: list[tuple[str, str]] = []
     if found is not None:
         rows = [
-            (
-                what,
-                measures.mass(amount, 2) if unit == "g" else measures.volume(amount, 2),
-            )
+            (what, measures.mass(amount, 2) if unit == "g" else measures.volume(amount, 2))
             for what, amount, unit in found.rows
         ]
     asks = {step.key: step.ask for step in STEPS}
     return Verdict(
-        seen, decision, mark, word, head, rows,
+        seen,
+        decision,
+        mark,
+        word,
+        head,
+        rows,
         found.steps if found else ROUTE_STEPS.get(decision.route, ()),
         measures.volume(found.makes_l, 2) if found else "",
         GOES_TO.get(decision.route, ()),
-        [(ask, words, ROUTES[d.route][2]) for ask, words, d in what_would_change(row.answers, row.pot_l, **known)],
+        [
+            (ask, words, ROUTES[d.route][2])
+            for ask, words, d in what_would_change(row.answers, row.pot_l, **known)
+        ],
         [asks[key] for key in decision.ask if key in asks],
         decision.route in ("dump and refresh", "minor part", "reuse"),
-    )  # fmt: skip
+    )
 
 
-def prescription_of(
-    row: OldSoil, seen: Inspection, decision: Decision
-) -> Prescription | None:
+def prescription_of(row: OldSoil, seen: Inspection, decision: Decision) -> Prescription | None:
     """Return what goes in; None where nothing does."""
     width = diameter_of(surface_of(row.pot_l))
     try:
         return prescribe(
-            decision, seen, row.litres, credit_mg_l=float(row.left_mg_l.get("N free", 0.0)),
-            pot_cm=width, pot=POT_WORDS.get(row.made_of, row.made_of), habit=row.habit,
-        )  # fmt: skip
+            decision,
+            seen,
+            row.litres,
+            credit_mg_l=float(row.left_mg_l.get("N free", 0.0)),
+            pot_cm=width,
+            pot=POT_WORDS.get(row.made_of, row.made_of),
+            habit=row.habit,
+        )
     except PelkError:
         return None
 
@@ -144,15 +157,15 @@ def as_mix(row: OldSoil, old_slug: str) -> MixDocument:
         if what == "new mix":
             # What a new mix is made of is the Bench's own question: two sound parts to begin with.
             half = round(amount / 2, 1)
-            bulk += [PartDocument("coir-pith-loose", amount=half, unit="L"),
-                     PartDocument("pine-bark-fines-composted", amount=half, unit="L")]  # fmt: skip
+            bulk += [
+                PartDocument("coir-pith-loose", amount=half, unit="L"),
+                PartDocument("pine-bark-fines-composted", amount=half, unit="L"),
+            ]
         elif slug and unit == "L":
             bulk.append(PartDocument(slug, amount=round(amount, 1), unit="L"))
         elif slug:
             doses.append(DoseDocument(slug, round(amount, 1), "g"))
-    return MixDocument(
-        name=f"{row.name}, renewed"[:80], crop=row.next_crop, bulk=bulk, doses=doses,
-    )  # fmt: skip
+    return MixDocument(name=f"{row.name}, renewed"[:80], crop=row.next_crop, bulk=bulk, doses=doses)
 
 
 def _blend(row: OldSoil) -> str:
@@ -165,7 +178,5 @@ def _blend(row: OldSoil) -> str:
 def contents_left(row: OldSoil) -> dict[str, float]:
     """Return what the soil still holds, as a share of its weight. [%]."""
     return {
-        e: mg / (10 * OLD_MIX_G_L)
-        for e, mg in row.left_mg_l.items()
-        if mg > 0 and e in CONTENTS
+        e: mg / (10 * OLD_MIX_G_L) for e, mg in row.left_mg_l.items() if mg > 0 and e in CONTENTS
     }

@@ -33,13 +33,15 @@ class HeapLeft:
 
 def heaps_left(yard: Yard, today: date) -> list[HeapLeft]:
     """Return the mixed heaps with what the fillings have left of them."""
-    rows = list(
-        Batch.objects.of(yard).live().in_cure().defer("document", "analyses")[:CHOICES]
-    )
+    rows = list(Batch.objects.of(yard).live().in_cure().defer("document", "analyses")[:CHOICES])
     used = dict(
-        PotFill.objects.of(yard).live().filter(batch__in=rows).order_by()
-        .values_list("batch").annotate(Sum("taken_l"))
-    )  # fmt: skip
+        PotFill.objects.of(yard)
+        .live()
+        .filter(batch__in=rows)
+        .order_by()
+        .values_list("batch")
+        .annotate(Sum("taken_l"))
+    )
     return [_left(row, used.get(row.pk) or 0.0, today) for row in rows]
 
 
@@ -78,10 +80,7 @@ def layers_of(fills: list[PotFill]) -> list[PotLayer]:
     """Return what fills some pots as layers from below: since they were last filled anew."""
     first = next((i for i, f in enumerate(fills) if f.how == PotFill.How.FILLED), None)
     held = fills if first is None else fills[: first + 1]
-    return [
-        PotLayer(f"{f.what}, {f.on:%-d %b %Y}", _texture(f), f.taken_l)
-        for f in reversed(held)
-    ]
+    return [PotLayer(f"{f.what}, {f.on:%-d %b %Y}", _texture(f), f.taken_l) for f in reversed(held)]
 
 
 def _texture(fill: PotFill) -> str:
@@ -92,9 +91,7 @@ def _texture(fill: PotFill) -> str:
     known = {m["slug"]: m for m in fill.batch.analyses}
     held = known.get(most["material"]) if most else None
     return (
-        texture_of(SimpleNamespace(slug=held["slug"], family=held["family"]))
-        if held
-        else OLD_SOIL
+        texture_of(SimpleNamespace(slug=held["slug"], family=held["family"])) if held else OLD_SOIL
     )
 
 

@@ -14,16 +14,10 @@ from pelk.core.vessels.watering import water_taken
 from pelk.pots.models import PotGroup
 from pelk.shelf.forms.fields import NumberField, mark_errors
 
-# Rain of a wet winter where nobody says another; a resting pot loses half of what an open one would.
+# Rain of a wet winter where nobody says another; a resting pot loses half of an open one's.
 RAIN_MM, RESTING, DAYS = "350", 0.5, 30.4
 HELD_L_L = 0.5
-ELEMENTS = {
-    "N": "nitrate",
-    "K": "potassium",
-    "Mg": "magnesium",
-    "Ca": "calcium",
-    "P": "phosphorus",
-}
+ELEMENTS = {"N": "nitrate", "K": "potassium", "Mg": "magnesium", "Ca": "calcium", "P": "phosphorus"}
 
 
 class WinterForm(forms.Form):

@@ -94,10 +94,13 @@ def side_by_side(bags: Sequence[Bag], yard: Yard) -> Table:
     if len(jobs) == 1 and len(bags) > 1:
         title = f"{len(bags)} bags, one job: {next(iter(jobs.values())).name}"
     return Table(
-        title, _columns(bags, cores, yard), _lines(bags, cores, yard),
-        _bars(bags, cores), _says(bags, cores, yard),
+        title,
+        _columns(bags, cores, yard),
+        _lines(bags, cores, yard),
+        _bars(bags, cores),
+        _says(bags, cores, yard),
         yard.money.write(TEN),
-    )  # fmt: skip
+    )
 
 
 def _litres(bag: Bag, core: CoreMaterial) -> float | None:
@@ -114,9 +117,7 @@ def _kilograms(bag: Bag, core: CoreMaterial) -> float | None:
         return None
 
 
-def _columns(
-    bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard
-) -> list[Column]:
+def _columns(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> list[Column]:
     volumes = [_litres(b, c) or 0.0 for b, c in zip(bags, cores, strict=True)]
     tallest = max([*volumes, 1e-9])
     found = []
@@ -142,18 +143,26 @@ def _picture(width: float, height: float, band: float) -> Picture:
         f"Q{width + 2:.1f} {middle:.1f} {width - 7:.1f} 9Z"
     )
     return Picture(
-        round(PICTURE_H - height + 6, 1), outline,
-        f"M5 1H{width - 5:.1f}V9H5Z", round(height - band, 1), round(band, 1),
-    )  # fmt: skip
+        round(PICTURE_H - height + 6, 1),
+        outline,
+        f"M5 1H{width - 5:.1f}V9H5Z",
+        round(height - band, 1),
+        round(band, 1),
+    )
 
 
 def _lines(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> list[Line]:
     money, prices = yard.money, [bag.prices() for bag in bags]
-    known_by = [
-        c.grounds["N"].mark if "N" in c.grounds else c.mark_of("N") for c in cores
-    ]
-    words = {"label": "bag label", "lab": "lab", "yours": "measured", "guess": "guess",
-             "book": "book", "practice": "practice", "derived": "arithmetic"}  # fmt: skip
+    known_by = [c.grounds["N"].mark if "N" in c.grounds else c.mark_of("N") for c in cores]
+    words = {
+        "label": "bag label",
+        "lab": "lab",
+        "yours": "measured",
+        "guess": "guess",
+        "book": "book",
+        "practice": "practice",
+        "derived": "arithmetic",
+    }
     return [
         Line("paid for one", [money.write(bag.price) for bag in bags]),
         _cheapest("a litre, loosened", [p.per_litre for p in prices], money.each),
@@ -203,9 +212,7 @@ def _acid_or_base(core: CoreMaterial) -> str:
     return "base" if core.acid_base > 0 else "acid"
 
 
-def _bars(
-    bags: Sequence[Bag], cores: Sequence[CoreMaterial]
-) -> list[tuple[str, list[Bar]]]:
+def _bars(bags: Sequence[Bag], cores: Sequence[CoreMaterial]) -> list[tuple[str, list[Bar]]]:
     found = []
     for element, name in ELEMENTS.items():
         grams = [_bought(b, c, element) for b, c in zip(bags, cores, strict=True)]
@@ -213,11 +220,19 @@ def _bars(
         if most < 1:
             continue
         scale = Scale(0, most, 0, BAR_W)
-        found.append((name, [
-            Bar(letter, 0.0 if g is None else scale(g),
-                "no price" if g is None else f"{sig(g)} g")
-            for letter, g in zip(LETTERS, grams, strict=False)
-        ]))  # fmt: skip
+        found.append(
+            (
+                name,
+                [
+                    Bar(
+                        letter,
+                        0.0 if g is None else scale(g),
+                        "no price" if g is None else f"{sig(g)} g",
+                    )
+                    for letter, g in zip(LETTERS, grams, strict=False)
+                ],
+            )
+        )
     return found
 
 

@@ -13,8 +13,20 @@ from pelk.shelf.models import Bag, Material, ShelfItem
 from pelk.shelf.selectors import known_materials
 from pelk.yards.models import Yard
 
-HEADS = ("material", "needed_L", "needed_kg", "on_shelf_L", "on_shelf_kg", "packages",
-         "package", "price_of_one", "cost", "left_over_L", "left_over_kg", "currency")  # fmt: skip
+HEADS = (
+    "material",
+    "needed_L",
+    "needed_kg",
+    "on_shelf_L",
+    "on_shelf_kg",
+    "packages",
+    "package",
+    "price_of_one",
+    "cost",
+    "left_over_L",
+    "left_over_kg",
+    "currency",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,9 +52,7 @@ class BuyLine:
     @property
     def is_short(self) -> bool:
         """Whether something must be bought."""
-        return self.packages > 0 or (
-            not self.is_known and self.kg > self.there_kg * 1.0001
-        )
+        return self.packages > 0 or (not self.is_known and self.kg > self.there_kg * 1.0001)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,9 +88,10 @@ def buying_list(yard: Yard) -> BuyingList:
     bags = _newest_bags(yard, wanted)
     items = {
         i.material.slug: i
-        for i in ShelfItem.objects.of(yard).select_related("material")
+        for i in ShelfItem.objects.of(yard)
+        .select_related("material")
         .filter(material__slug__in=wanted)
-    }  # fmt: skip
+    }
     lines = [
         _line(held[slug], litres, kg, bags.get(slug), items.get(slug), yard)
         for slug, (litres, kg) in wanted.items()
@@ -88,14 +99,8 @@ def buying_list(yard: Yard) -> BuyingList:
     ]
     lines.sort(key=lambda line: (line.material.place, line.material.name))
     total = sum((line.outlay or Decimal(0) for line in lines), Decimal(0))
-    unpriced = [
-        line.material.short_name
-        for line in lines
-        if line.is_short and line.outlay is None
-    ]
-    return BuyingList(
-        needs, lines, total, yard.money.write(total), unpriced, yard.currency
-    )
+    unpriced = [line.material.short_name for line in lines if line.is_short and line.outlay is None]
+    return BuyingList(needs, lines, total, yard.money.write(total), unpriced, yard.currency)
 
 
 def _newest_bags(yard: Yard, slugs: dict[str, tuple[float, float]]) -> dict[str, Bag]:
@@ -104,24 +109,16 @@ def _newest_bags(yard: Yard, slugs: dict[str, tuple[float, float]]) -> dict[str,
 
 
 def _line(
-    row: Material, litres: float, kg: float, bag: Bag | None, item: ShelfItem | None,
-    yard: Yard,
-) -> BuyLine:  # fmt: skip
+    row: Material, litres: float, kg: float, bag: Bag | None, item: ShelfItem | None, yard: Yard
+) -> BuyLine:
     core = row.core
     there_l = (item.left_l if item else None) or 0.0
     there_kg = (item.left_kg if item else None) or 0.0
     measures = yard.measures
-    count, outlay, left_l, left_kg = (
-        0,
-        None,
-        max(there_l - litres, 0),
-        max(there_kg - kg, 0),
-    )
+    count, outlay, left_l, left_kg = (0, None, max(there_l - litres, 0), max(there_kg - kg, 0))
     if bag is not None:
         package = bag.package(bag.price or Decimal(0))
-        one = cost(
-            [(core, kg)], {row.slug: package}, 1.0, stock_kg={row.slug: there_kg}
-        ).lines[0]
+        one = cost([(core, kg)], {row.slug: package}, 1.0, stock_kg={row.slug: there_kg}).lines[0]
         count, left_l, left_kg = one.packages, one.left_l, one.left_kg
         outlay = one.outlay if bag.price is not None else None
 
@@ -129,24 +126,43 @@ def _line(
         return measures.volume(by_l) if row.is_part else measures.mass(1000 * by_kg)
 
     return BuyLine(
-        row, litres, kg, there_l, there_kg, count,
+        row,
+        litres,
+        kg,
+        there_l,
+        there_kg,
+        count,
         f"{bag.get_kind_display()}, {bag.size:g} {bag.unit}" if bag else "",
-        bag.price if bag else None, outlay, left_l, left_kg, write(litres, kg),
-        write(there_l, there_kg), write(left_l, left_kg), bag is not None,
-    )  # fmt: skip
+        bag.price if bag else None,
+        outlay,
+        left_l,
+        left_kg,
+        write(litres, kg),
+        write(there_l, there_kg),
+        write(left_l, left_kg),
+        bag is not None,
+    )
 
 
 def table(found: BuyingList) -> list[tuple[object, ...]]:
     """Return the list as rows of plain values, in the order of `HEADS`."""
     return [
         (
-            line.material.name, round(line.litres, 3), round(line.kg, 4),
-            round(line.there_l, 3), round(line.there_kg, 4), line.packages, line.package,
-            line.price, line.outlay, round(line.left_l, 3), round(line.left_kg, 4),
+            line.material.name,
+            round(line.litres, 3),
+            round(line.kg, 4),
+            round(line.there_l, 3),
+            round(line.there_kg, 4),
+            line.packages,
+            line.package,
+            line.price,
+            line.outlay,
+            round(line.left_l, 3),
+            round(line.left_kg, 4),
             found.currency,
         )
         for line in [*found.to_buy, *found.enough]
-    ]  # fmt: skip
+    ]
 
 
 def as_csv(found: BuyingList) -> str:
@@ -179,9 +195,7 @@ def as_xlsx(found: BuyingList) -> bytes:
     for row in rows:
         sheet.append([_safe(cell) if isinstance(cell, str) else cell for cell in row])
     sheet.append([])
-    sheet.append(
-        ["total", *[None] * 7, f"=SUM(I2:I{len(rows) + 1})", None, None, found.currency]
-    )
+    sheet.append(["total", *[None] * 7, f"=SUM(I2:I{len(rows) + 1})", None, None, found.currency])
     for cell in sheet[1]:
         cell.font = Font(bold=True)
     sheet.column_dimensions["A"].width = 34

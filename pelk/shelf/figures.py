@@ -16,11 +16,7 @@ from pelk.core.base.quantities import Quantity
 from pelk.core.materials.bags import unit_prices
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.materials.measures import CUP_ML, grams_in, yard_measures
-from pelk.core.release.nitrogen_curves import (
-    MONTH_DAYS,
-    daily_temperatures,
-    nitrogen_released,
-)
+from pelk.core.release.nitrogen_curves import MONTH_DAYS, daily_temperatures, nitrogen_released
 from pelk.shelf.models import Bag
 from pelk.ui.numbers import sig
 from pelk.yards.models import Yard
@@ -33,9 +29,7 @@ CUP = Quantity("cup", "a level cup", "m", "g", high=1e5)
 SPOON = Quantity("tbsp", "a level tablespoon", "m", "g", high=1e5)
 LITRE = Quantity("litre", "a loose litre", "m", "g", high=1e5)
 HANDFUL = Quantity("handful", "one handful", "m", "g", high=1e5)
-ACID = Quantity(
-    "acid", "lime that a kilogram does the work of", "A", "g CaCO3", -1e4, 1e4
-)
+ACID = Quantity("acid", "lime that a kilogram does the work of", "A", "g CaCO3", -1e4, 1e4)
 BESIDE_PH = 6.0
 TO_PH = Quantity(
     "to_ph", f"lime to bring a kilogram to pH {BESIDE_PH:g}", "A", "g CaCO3", -1e4, 1e4
@@ -60,9 +54,7 @@ def season_temperatures(yard: Yard, month: int) -> Floats:
     return daily_temperatures(yard.normals_c, first, SEASON_DAYS)
 
 
-def figures_of(
-    core: CoreMaterial, yard: Yard, month: int, bag: Bag | None
-) -> dict[str, Figure]:
+def figures_of(core: CoreMaterial, yard: Yard, month: int, bag: Bag | None) -> dict[str, Figure]:
     """Return the figures of a material's page, by key, in the order they stand there."""
     found = [*_weights(core, yard), *_acid(core), *_release(core, yard, month)]
     return {f.quantity.key: f for f in [*found, *_prices(core, yard, bag)]}
@@ -76,27 +68,39 @@ def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
     cup = CUP_ML[yard.system]
     spoon = cup / 16 if yard.system == "us" else 15.0
     weighed = Input(
-        "Weight of a litre", density.typ, "kg/L", core.mark_of("density"),
+        "Weight of a litre",
+        density.typ,
+        "kg/L",
+        core.mark_of("density"),
         f"{sig(density.low, 2)}–{sig(density.high, 2)}",
-    )  # fmt: skip
+    )
     rows = [(LITRE, 1000.0), (CUP, cup), (SPOON, spoon)]
     found = [
         figure(
-            quantity, grams_in(ml / 1000, density.typ), grams_in,
+            quantity,
+            grams_in(ml / 1000, density.typ),
+            grams_in,
             span=(grams_in(ml / 1000, density.low), grams_in(ml / 1000, density.high)),
-            inputs=(weighed, Input("Volume", ml, "mL")), method="volume times weight of a litre",
+            inputs=(weighed, Input("Volume", ml, "mL")),
+            method="volume times weight of a litre",
         )
         for quantity, ml in rows
-    ]  # fmt: skip
+    ]
     own = yard.hand_measures.get("handful")
     hand = own or yard_measures()["handful"]
-    found.append(figure(
-        HANDFUL, grams_in(hand.typ / 1000, density.typ), grams_in,
-        span=(grams_in(hand.low / 1000, density.typ), grams_in(hand.high / 1000, density.typ)),
-        inputs=(weighed, Input("A handful", hand.typ, "mL", "yours" if own else "practice")),
-        method="a handful times weight of a litre",
-        note="" if own else "Two people’s handfuls differ by a factor of two and three: weigh yours.",
-    ))  # fmt: skip
+    found.append(
+        figure(
+            HANDFUL,
+            grams_in(hand.typ / 1000, density.typ),
+            grams_in,
+            span=(grams_in(hand.low / 1000, density.typ), grams_in(hand.high / 1000, density.typ)),
+            inputs=(weighed, Input("A handful", hand.typ, "mL", "yours" if own else "practice")),
+            method="a handful times weight of a litre",
+            note=""
+            if own
+            else "Two people’s handfuls differ by a factor of two and three: weigh yours.",
+        )
+    )
     return found
 
 
@@ -113,20 +117,26 @@ def _acid(core: CoreMaterial) -> list[Figure]:
         return []
     inputs = [
         Input(label, value.typ, "%", core.mark_of(key))
-        for key, label in (("cce", "Lime value"), ("S elemental", "Elemental sulfur"),
-                           ("N", "Nitrogen"))
+        for key, label in (
+            ("cce", "Lime value"),
+            ("S elemental", "Elemental sulfur"),
+            ("N", "Nitrogen"),
+        )
         if (value := core.cce if key == "cce" else core.composition.get(key))
-    ]  # fmt: skip
+    ]
     if free:
         inputs.append(Input("Nitrogen free in 120 days at 20 °C", free, "mg/g"))
     return [
         figure(
-            ACID, meq * CACO3_G_PER_EQ, lasting_meq_per_g, inputs=tuple(inputs),
+            ACID,
+            meq * CACO3_G_PER_EQ,
+            lasting_meq_per_g,
+            inputs=tuple(inputs),
             method="base of its lime, less the acid of its sulfur and of the nitrogen that "
             "nitrifies, in lime",
             note="In a heap without plants. Roots give about half of the nitrogen’s acid back.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _to_ph(core: CoreMaterial) -> list[Figure]:
@@ -140,7 +150,9 @@ def _to_ph(core: CoreMaterial) -> list[Figure]:
     meq_per_kg = core.buffer.typ * (BESIDE_PH - core.ph.typ) / density
     return [
         figure(
-            TO_PH, meq_per_kg * CACO3_G_PER_EQ / 1000, base_meq_per_g,
+            TO_PH,
+            meq_per_kg * CACO3_G_PER_EQ / 1000,
+            base_meq_per_g,
             inputs=(
                 Input("pH", core.ph.typ, "", core.mark_of("ph")),
                 Input("Buffer capacity", core.buffer.typ, "meq/L/pH", core.mark_of("buffer")),
@@ -149,7 +161,7 @@ def _to_ph(core: CoreMaterial) -> list[Figure]:
             method=f"buffer capacity times the way to pH {BESIDE_PH:g}, over weight, in lime",
             note="A straight line over pH 4 to 7. In a mix the Bench counts the whole curve.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _release(core: CoreMaterial, yard: Yard, month: int) -> list[Figure]:
@@ -161,7 +173,9 @@ def _release(core: CoreMaterial, yard: Yard, month: int) -> list[Figure]:
     nitrogen = core.composition["N"]
     return [
         figure(
-            RELEASED, 100 * float(share[MONTH]), nitrogen_released,
+            RELEASED,
+            100 * float(share[MONTH]),
+            nitrogen_released,
             inputs=(
                 Input("Total nitrogen", nitrogen.typ, "%", core.mark_of("N")),
                 Input("Free at once", 100 * (core.mineral_n or 0), "%", core.mark_of("mineral_n")),
@@ -170,7 +184,7 @@ def _release(core: CoreMaterial, yard: Yard, month: int) -> list[Figure]:
             method="what is mineral, and two pools that rot at the temperature of each day",
             note="Moist, alive, alone. Below nothing, it ties nitrogen up.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _prices(core: CoreMaterial, yard: Yard, bag: Bag | None) -> list[Figure]:
@@ -185,19 +199,19 @@ def _prices(core: CoreMaterial, yard: Yard, bag: Bag | None) -> list[Figure]:
     paid = [
         Input("Paid for one", float(bag.price), yard.currency, "yours"),
         Input("One holds", bag.holds, bag.measure, "yours" if bag.measure == "kg" else "practice"),
-    ]  # fmt: skip
+    ]
     nitrogen, density = core.composition.get("N"), core.density
     if density is not None:
-        paid.append(
-            Input("Weight of a litre", density.typ, "kg/L", core.mark_of("density"))
-        )
+        paid.append(Input("Weight of a litre", density.typ, "kg/L", core.mark_of("density")))
     grams = [Input("Nitrogen", nitrogen.typ, "%", core.mark_of("N"))] if nitrogen else []
     return [
         figure(
             Quantity(f"{PRICE}{key}", f"the price of {name}", "p", yard.currency, high=1e9),
-            float(each), unit_prices, inputs=(*paid, *(grams if key == "n" else [])),
+            float(each),
+            unit_prices,
+            inputs=(*paid, *(grams if key == "n" else [])),
             method="price over what one package holds, loosened",
         )
         for key, (name, each) in rows.items()
         if each is not None
-    ]  # fmt: skip
+    ]

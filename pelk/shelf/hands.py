@@ -35,8 +35,12 @@ class Kind:
 KINDS = {
     kind.key: kind
     for kind in (
-        Kind("handful", "handful", "Grab powder or granules as you would at the barrow, "
-             "closed. Gloves on if you work in gloves."),
+        Kind(
+            "handful",
+            "handful",
+            "Grab powder or granules as you would at the barrow, "
+            "closed. Gloves on if you work in gloves.",
+        ),
         Kind("handful-heaped", "heaped handful", "Cup one hand and heap it with fluffy mix."),
         Kind("double-handful", "double handful", "Cup both hands together and lift."),
         Kind("pinch", "pinch", "Thumb and two fingers."),
@@ -47,7 +51,7 @@ KINDS = {
         Kind("bucket", "bucket", "To where you call it full. Use water and a jug, or weigh it."),
         Kind("barrow", "barrow", "Struck level. Count marked buckets into it."),
     )
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,9 +78,12 @@ def _hand_row(kind: Kind, own: list[HandMeasure], yard: Yard) -> HandRow:
     write = yard.measures.volume
     span = f"{write(held.low / 1000, 2)} to {write(held.high / 1000, 2)}"
     return HandRow(
-        kind, write(held.typ / 1000), span if held.high > held.low else "",
-        own[0] if own else None, max(len(own) - 1, 0),
-    )  # fmt: skip
+        kind,
+        write(held.typ / 1000),
+        span if held.high > held.low else "",
+        own[0] if own else None,
+        max(len(own) - 1, 0),
+    )
 
 
 def usual(yard: Yard, key: str) -> Range:
@@ -109,9 +116,9 @@ def what_changes(yard: Yard, key: str, one_ml: Range) -> list[Changed]:
             density = core.loose_density().typ
         except UnknownError:
             continue
-        found.append(Changed(
-            row.short_name, mass(one_ml.typ * density), mass(before.typ * density)
-        ))  # fmt: skip
+        found.append(
+            Changed(row.short_name, mass(one_ml.typ * density), mass(before.typ * density))
+        )
     return found
 
 
@@ -139,8 +146,13 @@ def ruler(values: list[float], found: Weighed, unit: str) -> Ruler:
     ticks = [Tick(scale(v), sig(v)) for v in steps(*ends, step)]
     said = ", ".join(sig(v) for v in values)
     return Ruler(
-        RULER_W, RULER_H, ticks, scale.many(values), scale(found.one.typ),
-        scale(found.one.low), round(scale(found.one.high) - scale(found.one.low), 1),
+        RULER_W,
+        RULER_H,
+        ticks,
+        scale.many(values),
+        scale(found.one.typ),
+        scale(found.one.low),
+        round(scale(found.one.high) - scale(found.one.low), 1),
         f"Weighed {said} {unit}; mean {sig(found.one.typ)}, the next one most likely "
         f"from {sig(found.one.low)} to {sig(found.one.high)}",
-    )  # fmt: skip
+    )

@@ -21,21 +21,32 @@ from pelk.yards.models import Yard
 
 PER_PAGE = 60
 SHOWS = {
-    "": "all", "mine": "on my shelf", "low": "runs low", "parts": "parts",
-    "doses": "doses", "own": "my own",
-}  # fmt: skip
+    "": "all",
+    "mine": "on my shelf",
+    "low": "runs low",
+    "parts": "parts",
+    "doses": "doses",
+    "own": "my own",
+}
 SORTS = {
-    "": "by family", "price": "cheapest litre", "nitrogen": "most nitrogen",
+    "": "by family",
+    "price": "cheapest litre",
+    "nitrogen": "most nitrogen",
     "left": "most left",
-}  # fmt: skip
+}
 ORDERS = {
-    "": ("place", "family", "name", "pk"), "price": ("item__price_l", "pk"),
-    "nitrogen": ("-n_pct", "name", "pk"), "left": ("-item__left_l", "pk"),
-}  # fmt: skip
+    "": ("place", "family", "name", "pk"),
+    "price": ("item__price_l", "pk"),
+    "nitrogen": ("-n_pct", "name", "pk"),
+    "left": ("-item__left_l", "pk"),
+}
 ROLES = {
-    "bulk": "parts", "dose": "doses", "liquid": "liquid feeds",
-    "inoculant": "inoculants", "mulch": "mulches",
-}  # fmt: skip
+    "bulk": "parts",
+    "dose": "doses",
+    "liquid": "liquid feeds",
+    "inoculant": "inoculants",
+    "mulch": "mulches",
+}
 ORIGINS = ("plant", "animal", "mineral", "marine", "microbial", "synthetic")
 
 
@@ -60,9 +71,14 @@ class Asked:
             return value if value in allowed else ""  # type: ignore[operator]
 
         return cls(
-            query.get("q", "")[:80], known("show", SHOWS), known("family", FAMILIES),
-            known("origin", ORIGINS), known("role", ROLES), known("sort", SORTS), query.get("school") == "1",
-        )  # fmt: skip
+            query.get("q", "")[:80],
+            known("show", SHOWS),
+            known("family", FAMILIES),
+            known("origin", ORIGINS),
+            known("role", ROLES),
+            known("sort", SORTS),
+            query.get("school") == "1",
+        )
 
     @property
     def is_narrow(self) -> bool:
@@ -72,10 +88,15 @@ class Asked:
     def query(self, **changes: str) -> str:
         """Return it as the query of an address, with some of it changed."""
         held = {
-            "q": self.words, "show": self.show, "family": self.family,
-            "origin": self.origin, "role": self.role, "sort": self.sort, "school": "1" if self.school else "",
+            "q": self.words,
+            "show": self.show,
+            "family": self.family,
+            "origin": self.origin,
+            "role": self.role,
+            "sort": self.sort,
+            "school": "1" if self.school else "",
             **changes,
-        }  # fmt: skip
+        }
         return urlencode({key: value for key, value in held.items() if value})
 
 
@@ -124,10 +145,7 @@ def listing(yard: Yard, asked: Asked, page: str | None) -> Listing:
             (FAMILIES.get(family, family), list(members))
             for family, members in groupby(rows, key=lambda r: r.material.family)
         ]
-    tabs = [
-        (key, name, asked.query(show=key), key == asked.show)
-        for key, name in SHOWS.items()
-    ]
+    tabs = [(key, name, asked.query(show=key), key == asked.show) for key, name in SHOWS.items()]
     return Listing(asked, groups, shown, tabs)
 
 
@@ -205,9 +223,8 @@ def _row(material: Material, item: ShelfItem | None, yard: Yard) -> Row:
         if each is not None:
             price = unit_price(each, yard, by_volume=part)
     return Row(
-        material, npk(material.core), left, bool(item and item.is_low), item is not None,
-        price,
-    )  # fmt: skip
+        material, npk(material.core), left, bool(item and item.is_low), item is not None, price
+    )
 
 
 def unit_price(each: float, yard: Yard, *, by_volume: bool) -> str:

@@ -67,9 +67,13 @@ class MaterialReading:
 
 
 def reading(
-    material: Material, yard: Yard, *, oxide: bool = False, month: int | None = None,
+    material: Material,
+    yard: Yard,
+    *,
+    oxide: bool = False,
+    month: int | None = None,
     with_places: bool = True,
-) -> MaterialReading:  # fmt: skip
+) -> MaterialReading:
     """Make a material ready for its page; under a drawer its places are left out."""
     core = material.core
     begins = season_start(yard.normals_c) if month is None else month
@@ -93,9 +97,7 @@ def reading(
         job=job_of(core),
         choices=choices,
         value=_value(material, item, choices, yard),
-        beside=[
-            b for b in (priced.pk if priced else None, *(c.bag for c in choices)) if b
-        ][:4],
+        beside=[b for b in (priced.pk if priced else None, *(c.bag for c in choices)) if b][:4],
         places=places_of(yard, material.slug) if with_places else [],
         works=works_named_in(core.provenance),
     )
@@ -112,27 +114,22 @@ def _chart(core: CoreMaterial, yard: Yard, month: int) -> ReleaseChart | None:
     )
 
 
-def handling_cautions(
-    cores: Sequence[CoreMaterial], *, in_store: bool = False
-) -> list[Caution]:
+def handling_cautions(cores: Sequence[CoreMaterial], *, in_store: bool = False) -> list[Caution]:
     """Return what the published list says of weighing and mixing some materials dry.
 
     `in_store` is for what is kept where animals come by.
     """
     dry = frozenset(["dry"])
     lines = [
-        Line(
-            core.name,
-            {"tag": frozenset(core.tags), "state": dry},
-            core.dose_typ_g_l or 0.0,
-        )
+        Line(core.name, {"tag": frozenset(core.tags), "state": dry}, core.dose_typ_g_l or 0.0)
         for core in cores
     ]
     stages = ["weigh", "mix", "store"] if in_store else ["weigh", "mix"]
     context = {
-        "stage": frozenset(stages), "where": frozenset(["outdoors"]),
+        "stage": frozenset(stages),
+        "where": frozenset(["outdoors"]),
         "who": frozenset(["pet"] if in_store else []),
-    }  # fmt: skip
+    }
     return fired(lines, context)
 
 
@@ -156,8 +153,10 @@ def choices_for(material: Material, yard: Yard) -> tuple[list[Choice], ShelfItem
     same_role: dict[str, Any] = {"role": material.role}
     if material.role != "bulk" and key not in NAMES:
         same_role["family__in"] = FAMILIES_OF.get(key, (material.family,))
-    parts = [Material.objects.filter(yard=yard, deleted_at=None),
-             Material.objects.of_the_library(yard)]  # fmt: skip
+    parts = [
+        Material.objects.filter(yard=yard, deleted_at=None),
+        Material.objects.of_the_library(yard),
+    ]
     own, shared = (p.filter(**same_role).with_analysis().order_by() for p in parts)
     near = own.union(shared, all=True).order_by("place", "family", "name", "id")
     rows = [m for m in near[:MOST_NEAR] if m.slug not in shut]
@@ -167,28 +166,31 @@ def choices_for(material: Material, yard: Yard) -> tuple[list[Choice], ShelfItem
         for item in ShelfItem.objects.of(yard).filter(material__in=[*rows, material])
     }
     # What is on the shelf goes first; changes are told of a few only.
-    same = [
-        (m, core) for m, core in zip(rows, cores, strict=True) if job_of(core).key == key
-    ]
+    same = [(m, core) for m, core in zip(rows, cores, strict=True) if job_of(core).key == key]
     same.sort(key=lambda pair: pair[0].pk not in items)
     by_slug = {m.slug: m for m, _ in same[:MOST_TOLD]}
     choices = []
     for one in substitutes(material.core, [core for _, core in same[:MOST_TOLD]]):
         row = by_slug[one.material.slug]
         item = items.get(row.pk)
-        choices.append(Choice(
-            one, row, item is not None, _price(item, material.is_part, yard), _says(one),
-            item.priced_id if item else None, _for_the_job(item, one.material),
-        ))  # fmt: skip
+        choices.append(
+            Choice(
+                one,
+                row,
+                item is not None,
+                _price(item, material.is_part, yard),
+                _says(one),
+                item.priced_id if item else None,
+                _for_the_job(item, one.material),
+            )
+        )
     kept = sorted(choices, key=lambda c: not c.is_mine)[:MOST_SUBSTITUTES]
     return kept, items.get(material.pk)
 
 
 def _says(one: Substitute) -> str:
     """Say what changes: properties first, then what more and less comes along."""
-    said = [f"{c.name} {c.now}, not {c.was}" for c in one.changes if not c.by_g][
-        :MOST_SAID
-    ]
+    said = [f"{c.name} {c.now}, not {c.was}" for c in one.changes if not c.by_g][:MOST_SAID]
     for word, sign in (("more", 1), ("less", -1)):
         names = [c.name for c in one.changes if c.by_g * sign > 0]
         if names:

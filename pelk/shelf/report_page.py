@@ -11,9 +11,13 @@ from pelk.shelf.models import LabReport
 from pelk.shelf.selectors import KEEP, LEAVE, ReportRow, rows_of_report
 from pelk.ui.numbers import sig
 
-MARKS = {"good": ("good", "read"), "unlikely": ("short", "unlikely"),
-         "impossible": ("stop", "cannot be"), "unknown": ("none", "not read"),
-         "aside": ("none", "not needed")}  # fmt: skip
+MARKS = {
+    "good": ("good", "read"),
+    "unlikely": ("short", "unlikely"),
+    "impossible": ("stop", "cannot be"),
+    "unknown": ("none", "not read"),
+    "aside": ("none", "not needed"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,18 +83,27 @@ def _shown(row: ReportRow, problems: Mapping[str, str]) -> Shown:
     mend = found.mends[0] if found.mends else None
     is_odd = found.state in ("unlikely", "impossible", "unknown") or bool(row.decision)
     return Shown(
-        line=reported.line, text=reported.text, name=reported.name,
-        value="" if reported.problem else f"{reported.value:g}", unit=reported.printed,
-        fact=fact.name if fact else "", was=_range(row.was, unit),
+        line=reported.line,
+        text=reported.text,
+        name=reported.name,
+        value="" if reported.problem else f"{reported.value:g}",
+        unit=reported.printed,
+        fact=fact.name if fact else "",
+        was=_range(row.was, unit),
         ours="" if found.value is None or fact is None else f"{sig(found.value)}{unit}",
-        mark=mark, word=word, how=found.how, why=found.why, is_odd=is_odd,
+        mark=mark,
+        word=word,
+        how=found.how,
+        why=found.why,
+        is_odd=is_odd,
         decision="other" if row.decision.startswith("=") else row.decision,
         other=f"{float(row.decision[1:]):.4g}" if row.decision.startswith("=") else "",
         mend="" if mend is None else f"{sig(mend)}{unit}",
         mend_value="" if mend is None else f"={mend!r}",
-        may_keep=found.state == "unlikely", counts=row.counts,
+        may_keep=found.state == "unlikely",
+        counts=row.counts,
         problem=problems.get(str(reported.line), ""),
-    )  # fmt: skip
+    )
 
 
 def _range(value: Range | None, unit: str) -> str:

@@ -48,12 +48,8 @@ def slug_named(yard: Yard, text: str) -> str:
 
 def packages_of(yard: Yard, slugs: Iterable[str]) -> dict[str, Package]:
     """Return how each of some materials was bought last, where a price was written."""
-    bags = Bag.objects.of(yard).live().filter(
-        material__slug__in=set(slugs), price__isnull=False
-    )  # fmt: skip
-    newest_last = bags.in_use_order().values_list(
-        "material__slug", "measure", "holds", "price"
-    )
+    bags = Bag.objects.of(yard).live().filter(material__slug__in=set(slugs), price__isnull=False)
+    newest_last = bags.in_use_order().values_list("material__slug", "measure", "holds", "price")
     return {slug: package_holding(*held) for slug, *held in newest_last}
 
 
@@ -69,10 +65,11 @@ class ReportRow:
     def counts(self) -> bool:
         """Whether it will stand on the material."""
         return (
-            bool(self.mapped.fact) and self.decision != LEAVE
+            bool(self.mapped.fact)
+            and self.decision != LEAVE
             and (self.mapped.state == "good" or self.decision == KEEP)
             and self.mapped.state not in ("impossible", "unknown", "aside")
-        )  # fmt: skip
+        )
 
     @property
     def waits(self) -> bool:
@@ -88,9 +85,7 @@ def rows_of_report(report: LabReport) -> list[ReportRow]:
     core = report.material.core
     rows = read_report(report.text)
     decisions = report.decisions
-    found = mapped(
-        rows, core, report.method, basis=report.basis, ec_method=report.ec_method
-    )
+    found = mapped(rows, core, report.method, basis=report.basis, ec_method=report.ec_method)
     return [_decided(m, decisions.get(str(m.row.line), ""), report) for m in found]
 
 

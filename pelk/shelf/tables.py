@@ -52,11 +52,10 @@ def physical_rows(material: Material) -> list[Row]:
     """Return how a material weighs, buffers and salts."""
     found = [(FACTS[key], value_of(material, key)) for key in PHYSICAL]
     return [
-        _row(material, held, _scaled(value, 100) if held.key in SHARES else value,
-             *_named(held))
+        _row(material, held, _scaled(value, 100) if held.key in SHARES else value, *_named(held))
         for held, value in found
         if value is not None
-    ]  # fmt: skip
+    ]
 
 
 def _named(held: Fact) -> tuple[str, str]:
@@ -94,13 +93,15 @@ def _row(material: Material, held: Fact, value: Range, name: str, unit: str) -> 
     if held.key in material.usable:
         name = f"{name}, printed as available"
     return Row(
-        held.key, name, f"{sig(value.typ)} {unit}".strip(), span,
-        material.mark_of(held.key), _whence(ground) if ground else "",
-    )  # fmt: skip
+        held.key,
+        name,
+        f"{sig(value.typ)} {unit}".strip(),
+        span,
+        material.mark_of(held.key),
+        _whence(ground) if ground else "",
+    )
 
 
 def _whence(ground: Ground) -> str:
     """Say when a value was had; from whom, stands in its drawer."""
-    return (
-        f"{date.fromisoformat(ground.dated):%-d %b %Y}" if ground.dated else ground.note
-    )
+    return f"{date.fromisoformat(ground.dated):%-d %b %Y}" if ground.dated else ground.note

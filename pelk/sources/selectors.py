@@ -44,7 +44,5 @@ def core_methods() -> list[Callable[..., object]]:
 def works_named_in(text: str) -> list[Source]:
     """Return the works a provenance text names."""
     return [
-        source
-        for source in library().values()
-        if any(name in text for name in source.mentioned_as)
+        source for source in library().values() if any(name in text for name in source.mentioned_as)
     ]

@@ -5,7 +5,4 @@ from django.urls import path
 from pelk.sources import views
 
 app_name = "sources"
-urlpatterns = [
-    path("", views.works, name="works"),
-    path("<str:source>/", views.work, name="work"),
-]
+urlpatterns = [path("", views.works, name="works"), path("<str:source>/", views.work, name="work")]

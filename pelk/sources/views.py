@@ -24,9 +24,5 @@ def work(request: HttpRequest, source: str) -> HttpResponse:
     if source not in library():
         raise Http404
     found = library()[source]
-    context = {
-        "source": found,
-        "mark": MARKS[found.mark],
-        "methods": methods_by_source()[source],
-    }
+    context = {"source": found, "mark": MARKS[found.mark], "methods": methods_by_source()[source]}
     return render(request, "sources/work.html", context)

@@ -108,9 +108,14 @@ def _resting(heap: Batch) -> Resting:
         return None if day is None else heap.date_of(day)
 
     return Resting(
-        heap.code, heap.name, reverse("cure:heap", args=[heap.pk]), heap.date_of(0),
-        on(outlook.get("ready")), on(early), on(late),
-    )  # fmt: skip
+        heap.code,
+        heap.name,
+        reverse("cure:heap", args=[heap.pk]),
+        heap.date_of(0),
+        on(outlook.get("ready")),
+        on(early),
+        on(late),
+    )
 
 
 def _weather(yard: Yard, on: date, typed_c: float | None) -> Weather:

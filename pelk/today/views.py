@@ -39,9 +39,7 @@ def weather(request: YardRequest) -> HttpResponse:
     text = request.POST.get("air_c", "").strip()
     value = read_number(text) if text else None
     if text and (value is None or not COLDEST <= value <= HOTTEST):
-        messages.error(
-            request, f"“{text}” is no warmth in °C: write one number from -40 to 55."
-        )
+        messages.error(request, f"“{text}” is no warmth in °C: write one number from -40 to 55.")
     elif value is None:
         request.session.pop(TYPED, None)
     else:

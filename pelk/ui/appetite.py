@@ -9,13 +9,7 @@ from datetime import date, timedelta
 from pelk.core.advice.feeding_plan import FeedingPlan
 
 WIDTH, HEIGHT, LEFT, TOP, BASE = 600, 240, 40, 22, 200
-LANES = {
-    "dress": "dress",
-    "acid": "dress",
-    "potash": "dress",
-    "liquid": "liquid",
-    "tea": "tea",
-}
+LANES = {"dress": "dress", "acid": "dress", "potash": "dress", "liquid": "liquid", "tea": "tea"}
 
 
 @dataclass(frozen=True, slots=True)

@@ -31,9 +31,13 @@ class ChargeBar:
 
 
 def charge_bar(
-    name: str, free: tuple[float, float, float], total: float,
-    target: tuple[float, float], end_day: int, width: int = 172,
-) -> ChargeBar:  # fmt: skip
+    name: str,
+    free: tuple[float, float, float],
+    total: float,
+    target: tuple[float, float],
+    end_day: int,
+    width: int = 172,
+) -> ChargeBar:
     """Lay out a bar; `free` is what is free on mixing day, day 30 and the last day."""
     now, soon, end = free
     most = max(now, soon, end, 0.0)
@@ -79,11 +83,7 @@ class Stuff:
 
 def soil_bar(air_pct: float, water_pct: float) -> list[Stuff]:
     """Lay out what a pot holds after draining: air, water, solids."""
-    shares = [
-        ("air", air_pct),
-        ("water", water_pct),
-        ("solids", 100 - air_pct - water_pct),
-    ]
+    shares = [("air", air_pct), ("water", water_pct), ("solids", 100 - air_pct - water_pct)]
     found, at = [], 0.0
     for kind, share in shares:
         wide = round(max(share, 0), 1)

@@ -100,9 +100,14 @@ class Cutaway:
 
 
 def cutaway(
-    layers: Sequence[Layer], sprinkles: Sequence[Sprinkle], mixed: float, *, unit: str,
-    height: float, rows_y: Sequence[float],
-) -> Cutaway:  # fmt: skip
+    layers: Sequence[Layer],
+    sprinkles: Sequence[Sprinkle],
+    mixed: float,
+    *,
+    unit: str,
+    height: float,
+    rows_y: Sequence[float],
+) -> Cutaway:
     """Lay out the cutaway of a mix.
 
     Parameters
@@ -171,9 +176,13 @@ def _wobble(random: Random, y: float, *, flat: bool) -> list[tuple[float, float]
 
 
 def _strata(
-    random: Random, layers: Sequence[Layer], top_y: float, base_y: float,
-    scale: float, rows_y: Sequence[float],
-) -> list[Stratum]:  # fmt: skip
+    random: Random,
+    layers: Sequence[Layer],
+    top_y: float,
+    base_y: float,
+    scale: float,
+    rows_y: Sequence[float],
+) -> list[Stratum]:
     right, y, drawn = FACE_X + FACE_W, top_y, []
     for i, layer in enumerate(layers):
         line = _wobble(random, y, flat=i == 0)
@@ -189,8 +198,7 @@ def _strata(
                 front=f"{path(line)}L{right} {base_y}L{FACE_X} {base_y}Z",
                 side=f"{path(side)}L{right + DEPTH_X} {base_y + DEPTH_Y}L{right} {base_y}Z",
                 boundary=f"{path(line)}{path(side)}" if i else "",
-                leader=f"M{x_dot} {y_dot}C{x_dot + 18} {y_dot} {WIDTH - 22} {row} "
-                f"{WIDTH} {row}",
+                leader=f"M{x_dot} {y_dot}C{x_dot + 18} {y_dot} {WIDTH - 22} {row} {WIDTH} {row}",
                 dot_x=x_dot,
                 dot_y=y_dot,
                 pattern_x=FACE_X + 37 * i,
@@ -230,14 +238,10 @@ def _sheet(sprinkle: Sprinkle, index: int) -> Sheet:
 def _grain(random: Random, kind: str, size: float) -> str:
     if kind == "dot":
         return "h0"
-    return (
-        f"l{size * random.uniform(0.6, 1.2):.1f} {size * random.uniform(-0.6, 0.6):.1f}"
-    )
+    return f"l{size * random.uniform(0.6, 1.2):.1f} {size * random.uniform(-0.6, 0.6):.1f}"
 
 
-def _ticks(
-    total: float, base_y: float, scale: float, taken: tuple[float, float]
-) -> list[Tick]:
+def _ticks(total: float, base_y: float, scale: float, taken: tuple[float, float]) -> list[Tick]:
     large = round_step(total, 6)
     ticks = []
     for value in steps(0, total, large / 2):

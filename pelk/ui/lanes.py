@@ -63,17 +63,22 @@ def lanes(heaps: Sequence[Resting], today: date, *, width: int) -> Lanes | None:
     first = min([today, *(h.made for h in heaps)]) - timedelta(days=BACK_DAYS)
     first = max(first, today - timedelta(days=MOST_DAYS))
     ends = [h.late or h.ready or today for h in heaps]
-    last = min(max([today + timedelta(days=AHEAD_DAYS // 3), *ends]) + timedelta(days=BACK_DAYS),
-               today + timedelta(days=MOST_DAYS))  # fmt: skip
+    last = min(
+        max([today + timedelta(days=AHEAD_DAYS // 3), *ends]) + timedelta(days=BACK_DAYS),
+        today + timedelta(days=MOST_DAYS),
+    )
     days = (last - first).days
     x = Scale(0, days, LEFT, width - RIGHT)
     height = TOP + ROW * len(heaps) + FOOT
     return Lanes(
-        width=width, height=height, today=x((today - first).days), top=TOP - 6,
+        width=width,
+        height=height,
+        today=x((today - first).days),
+        top=TOP - 6,
         base=height - FOOT,
         lanes=[_lane(h, i, first, days, x) for i, h in enumerate(heaps)],
         months=_months(first, days, x),
-    )  # fmt: skip
+    )
 
 
 def _lane(heap: Resting, row: int, first: date, days: int, x: Scale) -> Lane:
@@ -89,12 +94,24 @@ def _lane(heap: Resting, row: int, first: date, days: int, x: Scale) -> Lane:
         wide = max(at(heap.late) - box if heap.late else x(days) - box, 3.0)
         text = f"{heap.ready:%-d %b}"
     is_left = box + wide > x(days) - TEXT_PX
-    says = f"{heap.code} {heap.name}, mixed {heap.made:%-d %b}, {'ready about ' + text if heap.ready else text}"
+    says = (
+        f"{heap.code} {heap.name}, mixed {heap.made:%-d %b}, "
+        f"{'ready about ' + text if heap.ready else text}"
+    )
     return Lane(
-        heap.code, heap.name, heap.url, TOP + ROW * row + ROW // 2, start, end, box,
-        round(wide, 1), text, box - 6 if is_left else box + wide + 6,
-        "end" if is_left else "start", says,
-    )  # fmt: skip
+        heap.code,
+        heap.name,
+        heap.url,
+        TOP + ROW * row + ROW // 2,
+        start,
+        end,
+        box,
+        round(wide, 1),
+        text,
+        box - 6 if is_left else box + wide + 6,
+        "end" if is_left else "start",
+        says,
+    )
 
 
 def _months(first: date, days: int, x: Scale) -> list[Tick]:

@@ -3,10 +3,23 @@
 from decimal import ROUND_HALF_UP, Decimal, InvalidOperation
 
 SYMBOLS = {
-    "EUR": "€", "GBP": "£", "USD": "$", "CAD": "$", "AUD": "$", "NZD": "$", "CHF": "CHF ",
-    "DKK": "kr ", "NOK": "kr ", "SEK": "kr ", "PLN": "zł ", "CZK": "Kč ", "ILS": "₪",
-    "INR": "₹", "ZAR": "R ", "JPY": "¥",
-}  # fmt: skip
+    "EUR": "€",
+    "GBP": "£",
+    "USD": "$",
+    "CAD": "$",
+    "AUD": "$",
+    "NZD": "$",
+    "CHF": "CHF ",
+    "DKK": "kr ",
+    "NOK": "kr ",
+    "SEK": "kr ",
+    "PLN": "zł ",
+    "CZK": "Kč ",
+    "ILS": "₪",
+    "INR": "₹",
+    "ZAR": "R ",
+    "JPY": "¥",
+}
 CURRENCIES = [(code, f"{code} {symbol.strip()}") for code, symbol in SYMBOLS.items()]
 PENNY, MOST = Decimal("0.01"), Decimal(1_000_000)
 # Below this a unit price is written with three significant figures.

@@ -36,16 +36,21 @@ def pot_svg(layers: list[PotLayer]) -> SafeString:
         tall = room * layer.litres / whole
         y -= tall
         patterns.append(
-            f'<pattern id="pot-f{i}" width="192" height="144" patternUnits="userSpaceOnUse" patternTransform="scale(.6)">'
+            f'<pattern id="pot-f{i}" width="192" height="144" patternUnits="userSpaceOnUse" '
+            'patternTransform="scale(.6)">'
             f'<image href="{texture_url(layer.texture)}" width="192" height="144"/></pattern>'
         )
         drawn.append(
-            f'<rect x="10" y="{y:.1f}" width="112" height="{tall:.1f}" fill="url(#pot-f{i})"><title>{escape(layer.words)}</title></rect>'
+            f'<rect x="10" y="{y:.1f}" width="112" height="{tall:.1f}" '
+            f'fill="url(#pot-f{i})"><title>{escape(layer.words)}</title></rect>'
             f'<path class="pot-seam" d="M10 {y:.1f}H122"/>'
         )
     label = "In a pot, from below: " + "; ".join(layer.words for layer in layers)
     return SafeString(
-        f'<svg class="chart pot-pic" width="{WIDE}" height="{HIGH}" viewBox="0 0 {WIDE} {HIGH}" role="img" '
-        f'aria-label="{escape(label)}"><defs>{"".join(patterns)}<clipPath id="pot-in"><path d="{INSIDE}"/></clipPath></defs>'
-        f'<g clip-path="url(#pot-in)">{"".join(drawn)}</g><path class="pot-wall" fill-rule="evenodd" d="{WALL}"/></svg>'
+        f'<svg class="chart pot-pic" width="{WIDE}" height="{HIGH}" viewBox="0 0 {WIDE} {HIGH}" '
+        'role="img" '
+        f'aria-label="{escape(label)}"><defs>{"".join(patterns)}<clipPath id="pot-in"><path '
+        f'd="{INSIDE}"/></clipPath></defs>'
+        f'<g clip-path="url(#pot-in)">{"".join(drawn)}</g><path class="pot-wall" '
+        f'fill-rule="evenodd" d="{WALL}"/></svg>'
     )

@@ -43,9 +43,11 @@ class ReleaseChart:
 
 
 def release_chart(
-    lines: Sequence[tuple[str, str, Floats]], ticks: Sequence[tuple[int, str]],
-    width: int = 420, height: int = 210,
-) -> ReleaseChart:  # fmt: skip
+    lines: Sequence[tuple[str, str, Floats]],
+    ticks: Sequence[tuple[int, str]],
+    width: int = 420,
+    height: int = 210,
+) -> ReleaseChart:
     """Lay out some curves; each is a kind, a word and a share for each day."""
     days = len(lines[0][2]) - 1
     lowest = min(0.0, *(float(v.min()) for _, _, v in lines))
@@ -55,11 +57,9 @@ def release_chart(
     at = np.unique(np.linspace(0, days, POINTS).astype(int))
     ends = _apart([up(float(v[-1])) for _, _, v in lines])
     curves = [
-        Curve(
-            path(list(zip(across.many(at), up.many(values[at]), strict=True))), kind, text, y
-        )
+        Curve(path(list(zip(across.many(at), up.many(values[at]), strict=True))), kind, text, y)
         for (kind, text, values), y in zip(lines, ends, strict=True)
-    ]  # fmt: skip
+    ]
     said = "; ".join(
         f"{text}: {100 * float(v[min(30, days)]):.0f} % after 30 days, "
         f"{100 * float(v[-1]):.0f} % after {days}"
@@ -67,11 +67,17 @@ def release_chart(
     )
     steps = np.arange(low, 1.01, 0.25)
     return ReleaseChart(
-        width, height, LEFT, width - RIGHT, height - BASE, up(0.0),
+        width,
+        height,
+        LEFT,
+        width - RIGHT,
+        height - BASE,
+        up(0.0),
         [Tick(up(s), f"{100 * s:.0f}%" if round(4 * s) % 2 == 0 else "") for s in steps],
         [Tick(across(day), text) for day, text in ticks if day <= days],
-        curves, f"Share of nitrogen set free. {said}",
-    )  # fmt: skip
+        curves,
+        f"Share of nitrogen set free. {said}",
+    )
 
 
 def month_ticks(month: int, days: int) -> list[tuple[int, str]]:

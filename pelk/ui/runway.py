@@ -114,10 +114,16 @@ class Runway:
 
 
 def runway(
-    ahead: Ahead | None, band: tuple[float, float], *, width: int, height: int = 250,
-    readings: Sequence[tuple[float, float]] = (), begun: datetime | None = None,
-    today: float | None = None, foretold: Sequence[tuple[float, float]] = (),
-) -> Runway:  # fmt: skip
+    ahead: Ahead | None,
+    band: tuple[float, float],
+    *,
+    width: int,
+    height: int = 250,
+    readings: Sequence[tuple[float, float]] = (),
+    begun: datetime | None = None,
+    today: float | None = None,
+    foretold: Sequence[tuple[float, float]] = (),
+) -> Runway:
     """Lay out the runway; readings and what was foretold are (days since mixing, pH)."""
     days = len(ahead.middle) - 1 if ahead else 28
     days = int(max([days, *(d * 1.1 for d, _ in readings), (today or 0) * 1.1]))
@@ -131,14 +137,23 @@ def runway(
     points = [Point(x(d), y(ph), f"{ph:.1f}") for d, ph in readings]
     end = float(ahead.middle[-1]) if ahead else 0.0
     return Runway(
-        width=width, height=height, left=left, right=right, top=TOP, base=base,
-        plot_width=right - left, plot_height=base - TOP,
-        band_y=band_y, band_height=round(band_base - band_y, 1),
+        width=width,
+        height=height,
+        left=left,
+        right=right,
+        top=TOP,
+        base=base,
+        plot_width=right - left,
+        plot_height=base - TOP,
+        band_y=band_y,
+        band_height=round(band_base - band_y, 1),
         band_text=f"band {band[0]:g} to {band[1]:g}",
         band_text_x=round((left + right) / 2, 1),
         band_text_y=round(min(band_base + 16, base - 5), 1),
-        line=shown[0], fan=shown[1],
-        end_text=written_ph(end) if ahead else "", end_y=y(end) if ahead else base,
+        line=shown[0],
+        fan=shown[1],
+        end_text=written_ph(end) if ahead else "",
+        end_y=y(end) if ahead else base,
         points=points,
         trend=path([(p.x, p.y) for p in points]) if len(points) > 1 else "",
         foretold=_foretold(foretold, x, y),
@@ -150,13 +165,11 @@ def runway(
         axis_y=height - BASE,
         ready=_ready(ahead, begun, x, right),
         strip=_strip(ahead, x, height),
-    )  # fmt: skip
+    )
 
 
 def _span(
-    ahead: Ahead | None,
-    band: tuple[float, float],
-    readings: Sequence[tuple[float, float]],
+    ahead: Ahead | None, band: tuple[float, float], readings: Sequence[tuple[float, float]]
 ) -> tuple[float, float]:
     seen = [*band, *(ph for _, ph in readings)]
     if ahead:
@@ -193,9 +206,7 @@ def _foretold(told: Sequence[tuple[float, float]], x: Scale, y: Scale) -> str:
     return path([(x(day), y(ph)) for day, ph in shown])
 
 
-def _ready(
-    ahead: Ahead | None, begun: datetime | None, x: Scale, right: float
-) -> Flag | None:
+def _ready(ahead: Ahead | None, begun: datetime | None, x: Scale, right: float) -> Flag | None:
     if ahead is None:
         return None
     low, middle, high = ahead.ready
@@ -240,9 +251,11 @@ def _day_ticks(begun: datetime | None, days: int, x: Scale) -> list[Tick]:
 
 
 def _label(
-    ahead: Ahead | None, band: tuple[float, float], readings: Sequence[tuple[float, float]],
+    ahead: Ahead | None,
+    band: tuple[float, float],
+    readings: Sequence[tuple[float, float]],
     begun: datetime | None,
-) -> str:  # fmt: skip
+) -> str:
     said = [f"band {band[0]:g} to {band[1]:g}"]
     if ahead:
         last = len(ahead.middle) - 1

@@ -21,12 +21,13 @@ ADDRESSES = 64
 def charge_bar_svg(bar: ChargeBar) -> SafeString:
     """Draw what of an element is free when, what stays locked, and what the crop wants."""
     kept = "".join(
-        f'<rect class="cb-seg cb-{s.kind}" {_across(s)} y="7" height="14"/>'
-        for s in bar.segments
+        f'<rect class="cb-seg cb-{s.kind}" {_across(s)} y="7" height="14"/>' for s in bar.segments
     )
     locked = cut = ""
     if bar.locked:
-        locked = f'<rect class="cb-locked" {_across(bar.locked)} y="10" height="8" fill="url(#hatch)"/>'
+        locked = (
+            f'<rect class="cb-locked" {_across(bar.locked)} y="10" height="8" fill="url(#hatch)"/>'
+        )
     if bar.is_cut:
         cut = f'<path class="cb-cut" d="M{bar.width} 5l-6 18m-5 0l6 -18"/>'
     gates = "".join(f"M{x} 2V26" for x in bar.bracket)

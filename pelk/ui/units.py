@@ -14,25 +14,62 @@ from pelk.ui.numbers import fraction, sig
 # As written in recipes and files -> as pint knows it. Kitchen measures are US.
 MASSES = {"g": "gram", "kg": "kilogram", "oz": "ounce", "lb": "pound"}
 VOLUMES = {
-    "mL": "milliliter", "L": "liter", "tsp": "teaspoon", "tbsp": "tablespoon",
-    "cup": "cup", "floz": "fluid_ounce", "qt": "quart", "gal": "gallon",
-}  # fmt: skip
+    "mL": "milliliter",
+    "L": "liter",
+    "tsp": "teaspoon",
+    "tbsp": "tablespoon",
+    "cup": "cup",
+    "floz": "fluid_ounce",
+    "qt": "quart",
+    "gal": "gallon",
+}
 SPACES = {
-    "L": "liter", "gal": "gallon", "ft3": "foot**3", "yd3": "yard**3",
-    "m3": "meter**3", "qt": "quart", "dry-qt": "dry_quart", "bu": "bushel",
-    "imp-gal": "imperial_gallon", "mL": "milliliter",
-}  # fmt: skip
+    "L": "liter",
+    "gal": "gallon",
+    "ft3": "foot**3",
+    "yd3": "yard**3",
+    "m3": "meter**3",
+    "qt": "quart",
+    "dry-qt": "dry_quart",
+    "bu": "bushel",
+    "imp-gal": "imperial_gallon",
+    "mL": "milliliter",
+}
 SPACE_NAMES = {
-    "L": "litres", "gal": "US gallons", "ft3": "cubic feet", "yd3": "cubic yards",
-    "m3": "cubic metres", "dry-qt": "dry quarts (on the bag)", "bu": "bushels",
+    "L": "litres",
+    "gal": "US gallons",
+    "ft3": "cubic feet",
+    "yd3": "cubic yards",
+    "m3": "cubic metres",
+    "dry-qt": "dry quarts (on the bag)",
+    "bu": "bushels",
     "imp-gal": "imperial gallons",
-}  # fmt: skip
+}
 # What the Bench offers, in this order; every other pair can be typed in a file.
 OFFERED = (
-    "g/L", "kg/m3", "mL/L", "%", "g", "kg", "tsp", "tbsp", "cup", "tsp/gal", "tbsp/gal",
-    "cup/gal", "oz/gal", "tbsp/ft3", "cup/ft3", "cup/yd3", "lb/yd3", "oz", "lb", "handful",
-    "handful/gal", "scoop",
-)  # fmt: skip
+    "g/L",
+    "kg/m3",
+    "mL/L",
+    "%",
+    "g",
+    "kg",
+    "tsp",
+    "tbsp",
+    "cup",
+    "tsp/gal",
+    "tbsp/gal",
+    "cup/gal",
+    "oz/gal",
+    "tbsp/ft3",
+    "cup/ft3",
+    "cup/yd3",
+    "lb/yd3",
+    "oz",
+    "lb",
+    "handful",
+    "handful/gal",
+    "scoop",
+)
 
 
 @cache
@@ -87,9 +124,7 @@ def _usual_unit(name: str) -> DoseUnit | None:
     return None
 
 
-def read_dose_unit(
-    name: str, path: str, hands: Mapping[str, Range] | None = None
-) -> DoseUnit:
+def read_dose_unit(name: str, path: str, hands: Mapping[str, Range] | None = None) -> DoseUnit:
     """Return the unit of that name, or raise with what is allowed."""
     unit = dose_unit(name, hands)
     if unit is None:

@@ -64,28 +64,18 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Yard
-        fields = [
-            "name", "system", "currency", "barrow_l", "barrow_limit_kg", "bucket_l",
-        ]  # fmt: skip
-        labels = {
-            "system": "Amounts in", "name": "Name of the yard", "currency": "Money in",
-        }  # fmt: skip
+        fields = ["name", "system", "currency", "barrow_l", "barrow_limit_kg", "bucket_l"]
+        labels = {"system": "Amounts in", "name": "Name of the yard", "currency": "Money in"}
 
-    barrow_l = forms.FloatField(
-        label="Barrow, struck level, litres", min_value=5, max_value=2000
-    )
-    barrow_limit_kg = forms.FloatField(
-        label="Most to push or lift, kg", min_value=2, max_value=500
-    )
+    barrow_l = forms.FloatField(label="Barrow, struck level, litres", min_value=5, max_value=2000)
+    barrow_limit_kg = forms.FloatField(label="Most to push or lift, kg", min_value=2, max_value=500)
     bucket_l = forms.FloatField(label="Bucket, litres", min_value=0.5, max_value=200)
     normals = forms.CharField(
         label="Mean of each month, January to December, °C",
         help_text="Twelve numbers. What rots and turns follows them.",
     )
     inputs = forms.ChoiceField(label="What may go in", choices=_answers("inputs"))
-    water_holder = forms.ChoiceField(
-        label="To hold water", choices=_answers("water_holder")
-    )
+    water_holder = forms.ChoiceField(label="To hold water", choices=_answers("water_holder"))
     aggregate = forms.ChoiceField(label="For air", choices=_answers("aggregate"))
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:

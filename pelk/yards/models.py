@@ -121,9 +121,7 @@ class Membership(models.Model):
 
     class Meta:
         ordering = ["pk"]
-        constraints = [
-            models.UniqueConstraint(fields=["user", "yard"], name="one_place_in_a_yard")
-        ]
+        constraints = [models.UniqueConstraint(fields=["user", "yard"], name="one_place_in_a_yard")]
 
 
 class YardScopedQuerySet(models.QuerySet[Any]):

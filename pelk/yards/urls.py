@@ -29,8 +29,7 @@ urlpatterns = [
     path(
         "password/",
         auth.PasswordChangeView.as_view(
-            template_name=_page("password"),
-            success_url=reverse_lazy("yards:password_done"),
+            template_name=_page("password"), success_url=reverse_lazy("yards:password_done")
         ),
         name="password",
     ),
@@ -53,9 +52,7 @@ urlpatterns = [
     ),
     path(
         "link/sent/",
-        login_not_required(
-            auth.PasswordResetDoneView.as_view(template_name=_page("link_sent"))
-        ),
+        login_not_required(auth.PasswordResetDoneView.as_view(template_name=_page("link_sent"))),
         name="link_sent",
     ),
     path(

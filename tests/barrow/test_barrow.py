@@ -11,8 +11,10 @@ from pelk.shelf.services.bags import count_again
 from tests.factories import make_bag, make_heap, make_recipe, make_user, yard_of
 
 STOPPED = [{"material": "lime-hydrated", "amount": 1, "unit": "g/L"}]
-FORBIDDEN = [{"material": "sulfur-dusting", "amount": 0.1, "unit": "g/L"},
-             {"material": "sodium-nitrate-mined", "amount": 0.1, "unit": "g/L"}]  # fmt: skip
+FORBIDDEN = [
+    {"material": "sulfur-dusting", "amount": 0.1, "unit": "g/L"},
+    {"material": "sodium-nitrate-mined", "amount": 0.1, "unit": "g/L"},
+]
 
 
 class BarrowCase(TestCase):
@@ -49,9 +51,7 @@ class Making(BarrowCase):
         refused = self.client.post(url, {"reason": "  "})
         self.assertContains(refused, "Write why you go on")
         self.client.post(url, {"reason": "old lime kiln trial, goggles on"})
-        self.assertEqual(
-            Batch.objects.get().override_reason, "old lime kiln trial, goggles on"
-        )
+        self.assertEqual(Batch.objects.get().override_reason, "old lime kiln trial, goggles on")
 
     def test_a_hard_stop_nobody_overrides(self):
         recipe = make_recipe(self.user, doses=FORBIDDEN)
@@ -62,8 +62,15 @@ class Making(BarrowCase):
 
     def test_the_bench_takes_a_kept_recipe_to_the_barrow(self):
         recipe = make_recipe(self.user)
-        data = {"name": recipe.name, "crop": "citrus", "how": "litres", "volume": "60",
-                "part_material": ["perlite"], "part_parts": ["1"], "action": "make"}  # fmt: skip
+        data = {
+            "name": recipe.name,
+            "crop": "citrus",
+            "how": "litres",
+            "volume": "60",
+            "part_material": ["perlite"],
+            "part_parts": ["1"],
+            "action": "make",
+        }
         response = self.client.post(recipe.get_absolute_url(), data)
         self.assertRedirects(response, f"/barrow/make/{recipe.pk}/")
 
@@ -77,10 +84,7 @@ class Freezing(BarrowCase):
         recipe = Recipe.objects.get()
         recipe.versions.update(document={**recipe.latest.document, "crop": "lean"})
         material = Material.objects.get(slug="coir-pith-loose")
-        facts = {
-            **material.analyses.get().facts,
-            "buffer": {"low": 1, "typ": 99, "high": 99},
-        }
+        facts = {**material.analyses.get().facts, "buffer": {"low": 1, "typ": 99, "high": 99}}
         Analysis.objects.create(material=material, facts=facts)
         yard = yard_of(self.user)
         yard.barrow_l, yard.system = 20, "us"
@@ -93,10 +97,7 @@ class Freezing(BarrowCase):
 
     def test_it_computes_from_the_analyses_of_its_day_and_not_the_shipped_ones(self):
         material = Material.objects.get(slug="coir-pith-loose")
-        facts = {
-            **material.analyses.get().facts,
-            "ph": {"low": 4.4, "typ": 4.5, "high": 4.6},
-        }
+        facts = {**material.analyses.get().facts, "ph": {"low": 4.4, "typ": 4.5, "high": 4.6}}
         sour = Analysis.objects.create(material=material, facts=facts)
         batch = self.begun()
         start = batch.evaluation().acidity.start.value
@@ -130,12 +131,8 @@ class Card(BarrowCase):
         self.client.post(url, {"vessel": "pool", "there_pumice": "10"})
         card = card_of(Batch.objects.get())
         self.assertEqual(len(card.loads), 1)
-        pumice = next(
-            p for s in card.loads[0].steps for p in s.picks if "pumice" in p.key
-        )
-        self.assertRegex(
-            pumice.exact, "^[0-9.]+\u00a0L, [0-9.]+\u00a0kg, 10\u00a0L is there$"
-        )
+        pumice = next(p for s in card.loads[0].steps for p in s.picks if "pumice" in p.key)
+        self.assertRegex(pumice.exact, "^[0-9.]+\u00a0L, [0-9.]+\u00a0kg, 10\u00a0L is there$")
         whole = next(a for m, a in card.whole if m.slug == "pumice")
         left, all_of_it = (float(t.split("\u00a0")[0]) for t in (pumice.exact, whole))
         self.assertAlmostEqual(all_of_it - left, 10, delta=0.2)
@@ -169,9 +166,7 @@ class Card(BarrowCase):
         batch = Batch.objects.get(pk=batch.pk)
         self.assertAlmostEqual(batch.evaluation(samples=0).ec_later.value, before)
 
-    def test_what_really_went_in_counts_the_shelf_anew_but_for_what_was_counted_since(
-        self,
-    ):
+    def test_what_really_went_in_counts_the_shelf_anew_but_for_what_was_counted_since(self):
         bag = make_bag(self.user, "kelp-meal", kg=20.0)
         batch = self.begun(batch={"volume": 60, "unit": "L"})
         finish_batch(batch=batch, by=self.user)
@@ -180,11 +175,7 @@ class Card(BarrowCase):
         self.assertGreater(taken, 0)
         url = f"/barrow/{batch.pk}/made/"
         form = {f.name: f.value() for f in self.client.get(url).context["form"]}
-        at = next(
-            i
-            for i, d in enumerate(batch.as_document().doses)
-            if d.material == "kelp-meal"
-        )
+        at = next(i for i, d in enumerate(batch.as_document().doses) if d.material == "kelp-meal")
         twice = {**form, f"dose_{at}": str(2 * float(form[f"dose_{at}"]))}
         self.client.post(url, {**twice, "action": "keep"})
         bag.refresh_from_db()
@@ -211,9 +202,7 @@ class Card(BarrowCase):
         for _ in range(2):
             self.client.post(url, {"load": "1", "step": step, "done": "1"})
         self.assertEqual(Tick.objects.count(), 1)
-        self.assertContains(
-            self.client.get(batch.get_absolute_url()), 'aria-pressed="true"'
-        )
+        self.assertContains(self.client.get(batch.get_absolute_url()), 'aria-pressed="true"')
         self.client.post(url, {"load": "1", "step": step, "done": "0"})
         self.assertEqual(Tick.objects.count(), 0)
 

@@ -8,13 +8,24 @@ from pelk.bench.models import Recipe, RecipeVersion
 from tests.factories import make_recipe, make_user, yard_of
 
 TYPED = {
-    "name": "Terrace mix", "crop": "ericaceous", "how": "pots", "count": "24",
-    "kind": "round-pot", "litres": "5", "volume": "50", "volume_unit": "L",
-    "part": "10", "part_unit": "L", "spare": "5",
-    "part_material": ["sphagnum-peat-light", "perlite"], "part_parts": ["4", "1"],
-    "dose_material": ["sulfur-dusting"], "dose_amount": ["0.1"], "dose_unit": ["g/L"],
+    "name": "Terrace mix",
+    "crop": "ericaceous",
+    "how": "pots",
+    "count": "24",
+    "kind": "round-pot",
+    "litres": "5",
+    "volume": "50",
+    "volume_unit": "L",
+    "part": "10",
+    "part_unit": "L",
+    "spare": "5",
+    "part_material": ["sphagnum-peat-light", "perlite"],
+    "part_parts": ["4", "1"],
+    "dose_material": ["sulfur-dusting"],
+    "dose_amount": ["0.1"],
+    "dose_unit": ["g/L"],
     "dose_per": [""],
-}  # fmt: skip
+}
 # What is typed instead, and the sentence that must stand on the page.
 BAD = [
     ({"part_parts": ["-4", "1"]}, "Parts: found -4"),
@@ -48,7 +59,7 @@ BAD = [
     ({"temperature": "1e308"}, "Temperature: found"),
     ({"alkalinity": "-5"}, "Alkalinity"),
     ({"weekly": "900"}, "Water a week"),
-]  # fmt: skip
+]
 
 
 class BenchCase(TestCase):
@@ -81,9 +92,12 @@ class TryingOut(BenchCase):
         def ready(temperature):
             page = self.post(
                 part_material=["sphagnum-peat-light", "yard-compost", "perlite"],
-                part_parts=["4", "2", "2"], crop="leafy", temperature=temperature,
-                dose_material=["alfalfa-meal"], dose_amount=["6"],
-            )  # fmt: skip
+                part_parts=["4", "2", "2"],
+                crop="leafy",
+                temperature=temperature,
+                dose_material=["alfalfa-meal"],
+                dose_amount=["6"],
+            )
             text = page.content.decode()
             return int(re.search(r"Ready for.*?<b>day (\d+)</b>", text, re.S)[1])
 
@@ -100,9 +114,7 @@ class TryingOut(BenchCase):
         self.assertContains(added, "Kelp meal</a>")
         gone = self.post(action="drop-part:1")
         self.assertNotContains(gone, "Perlite, coarse/medium</a>")
-        self.assertContains(
-            self.post(action="drop-part:99"), "Perlite, coarse/medium</a>"
-        )
+        self.assertContains(self.post(action="drop-part:99"), "Perlite, coarse/medium</a>")
 
     def test_every_number_can_be_asked_why(self):
         for key, words in (
@@ -139,8 +151,7 @@ class TryingOut(BenchCase):
         page = self.post(dose_amount=["6"])
         self.assertContains(page, "pH will settle <b>under 3</b> by day 180")
         self.assertContains(page, "takes the mix to pH under 3")
-        self.assertContains(self.post(dose_amount=["3"], action="why:ph_settled"),
-                            "<b>under 3</b>")  # fmt: skip
+        self.assertContains(self.post(dose_amount=["3"], action="why:ph_settled"), "<b>under 3</b>")
 
     def test_us_units(self):
         yard = yard_of(self.user)
@@ -159,8 +170,12 @@ class BadInput(BenchCase):
                     response = self.post(action=action, **change)
                     self.assertEqual(response.status_code, 200)
                     self.assertContains(response, sentence)
-                    self.assertContains(response, 'value="0.1"' if "dose_amount" not in change
-                                        else f'value="{change["dose_amount"][0]}"')  # fmt: skip
+                    self.assertContains(
+                        response,
+                        'value="0.1"'
+                        if "dose_amount" not in change
+                        else f'value="{change["dose_amount"][0]}"',
+                    )
         self.assertEqual(RecipeVersion.objects.count(), 0)
 
     def test_an_empty_recipe_is_not_kept(self):
@@ -204,8 +219,15 @@ class Keeping(BenchCase):
         self.assertContains(self.client.get("/log/"), "Terrace mix kept as v2")
 
     def test_what_was_kept_comes_back_as_it_was_typed(self):
-        self.post(action="save", how="part", part="2", part_unit="gal", crop="annuals",
-                  dose_unit=["tbsp/gal"], dose_per=["perlite"])  # fmt: skip
+        self.post(
+            action="save",
+            how="part",
+            part="2",
+            part_unit="gal",
+            crop="annuals",
+            dose_unit=["tbsp/gal"],
+            dose_per=["perlite"],
+        )
         page = self.client.get(Recipe.objects.get().get_absolute_url())
         self.assertContains(page, '<option value="gal" selected>')
         self.assertContains(page, "<option selected>tbsp/gal</option>")

@@ -58,22 +58,22 @@ class Blends(TestCase):
 
     def test_every_number_says_why(self):
         found, _ = self.figures()
-        self.assertEqual(
-            {"nitrogen", "charge", "free", "plant", "bed", "weeks"}, found.keys()
-        )
+        self.assertEqual({"nitrogen", "charge", "free", "plant", "bed", "weeks"}, found.keys())
         for key, figure in found.items():
             with self.subTest(key):
                 self.assertTrue(figure.method and figure.inputs and figure.citations)
 
     def test_bad_lines_say_so_beside_the_field_and_keep_what_was_typed(self):
         for field, text in (
-            ("m2", "Moon dust"), ("p1", "two"), ("m1", "Perlite"), ("p2", ""),
-            ("plants", "0"), ("tub", "lots"),
-        ):  # fmt: skip
+            ("m2", "Moon dust"),
+            ("p1", "two"),
+            ("m1", "Perlite"),
+            ("p2", ""),
+            ("plants", "0"),
+            ("tub", "lots"),
+        ):
             with self.subTest(field):
-                response = self.client.post(
-                    NEW, blend_typed(action="keep", **{field: text})
-                )
+                response = self.client.post(NEW, blend_typed(action="keep", **{field: text}))
                 self.assertIn(field, response.context["form"].errors)
                 self.assertIsNone(response.context["read"])
                 self.assertContains(response, f'id="id_{field}_error"')

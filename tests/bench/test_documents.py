@@ -26,23 +26,51 @@ REFUSED = [
     ({"batch": {"volume": 5, "unit": "bushels"}}, "batch.unit", "L, gal"),
     ({"batch": {"volume": 5, "part": 2}}, "batch", "one of volume"),
     ({"batch": {"vessels": [{"kind": "boot", "count": 1}]}}, "batch.vessels[0].kind", "round-pot"),
-    ({"batch": {"vessels": [{"kind": "round-pot", "count": 2}]}}, "batch.vessels[0].litres", "how many litres"),
-    ({"batch": {"vessels": [{"kind": "round-pot", "count": 1.5, "litres": 5}]}}, "batch.vessels[0].count", "whole number"),
+    (
+        {"batch": {"vessels": [{"kind": "round-pot", "count": 2}]}},
+        "batch.vessels[0].litres",
+        "how many litres",
+    ),
+    (
+        {"batch": {"vessels": [{"kind": "round-pot", "count": 1.5, "litres": 5}]}},
+        "batch.vessels[0].count",
+        "whole number",
+    ),
     ({"crop": "triffids"}, "crop", "seedling"),
-    ({"doses": [{"material": "kelp-meal", "amount": 1, "unit": "thimble"}]}, "doses[0].unit", "tbsp"),
-    ({"doses": [{"material": "kelp-meal", "amount": 1, "unit": "g/acre"}]}, "doses[0].unit", "per L"),
+    (
+        {"doses": [{"material": "kelp-meal", "amount": 1, "unit": "thimble"}]},
+        "doses[0].unit",
+        "tbsp",
+    ),
+    (
+        {"doses": [{"material": "kelp-meal", "amount": 1, "unit": "g/acre"}]},
+        "doses[0].unit",
+        "per L",
+    ),
     ({"doses": [{"material": "kelp-meal", "amount": 0, "unit": "g"}]}, "doses[0].amount", "from"),
     ({"doses": [{"material": "kelp-meal", "unit": "g"}]}, "doses[0].amount", "needed"),
     ({"materials": [{"id": "perlite", "sparkle": 1}]}, "materials[0].sparkle", "pelk.material/1"),
     ({"materials": [{"name": "no id"}]}, "materials[0].id", "needed"),
     ({"materials": [{"id": "perlite", "density": 0}]}, "materials[0].density", "from 0.001"),
     ({"materials": [{"id": "perlite", "ph": 77}]}, "materials[0].ph", "to 14"),
-    ({"materials": [{"id": "perlite", "moisture_pct": 100}]}, "materials[0].moisture_pct", "to 99.9"),
-    ({"materials": [{"id": "perlite", "composition": {"N": -1}}]}, "materials[0].composition.N", "from 0"),
-    ({"materials": [{"id": "perlite", "density": {"low": 2, "typ": 1, "high": 3}}]}, "materials[0].density", "its span"),
+    (
+        {"materials": [{"id": "perlite", "moisture_pct": 100}]},
+        "materials[0].moisture_pct",
+        "to 99.9",
+    ),
+    (
+        {"materials": [{"id": "perlite", "composition": {"N": -1}}]},
+        "materials[0].composition.N",
+        "from 0",
+    ),
+    (
+        {"materials": [{"id": "perlite", "density": {"low": 2, "typ": 1, "high": 3}}]},
+        "materials[0].density",
+        "its span",
+    ),
     ({"conditions": {"moisture": "soggy"}}, "conditions.moisture", "dry, moist, wet"),
     ({"format": "pelk.mix/9"}, "format", "pelk.mix/1"),
-]  # fmt: skip
+]
 
 
 def worked(**changes):
@@ -72,10 +100,14 @@ class Reading(SimpleTestCase):
         self.assertEqual(read(write(document)), document)
 
     def test_percent_and_amounts_come_to_the_same_as_parts(self):
-        percent = [{"material": "coir-pith-loose", "percent": 75},
-                   {"material": "pumice", "percent": 25}]  # fmt: skip
-        amounts = [{"material": "coir-pith-loose", "amount": 3, "unit": "gal"},
-                   {"material": "pumice", "amount": 1, "unit": "gal"}]  # fmt: skip
+        percent = [
+            {"material": "coir-pith-loose", "percent": 75},
+            {"material": "pumice", "percent": 25},
+        ]
+        amounts = [
+            {"material": "coir-pith-loose", "amount": 3, "unit": "gal"},
+            {"material": "pumice", "amount": 1, "unit": "gal"},
+        ]
         by_parts = worked().loose.value
         self.assertAlmostEqual(worked(bulk=percent).loose.value, by_parts)
         self.assertAlmostEqual(worked(bulk=amounts).loose.value, by_parts)
@@ -90,9 +122,7 @@ class Reading(SimpleTestCase):
         self.assertAlmostEqual(
             worked(batch={"volume": 8, "unit": "dry-qt"}).mixed.value, 8.809767541720
         )
-        self.assertAlmostEqual(
-            worked(batch={"volume": 10, "unit": "gal"}).mixed.value, 37.85411784
-        )
+        self.assertAlmostEqual(worked(batch={"volume": 10, "unit": "gal"}).mixed.value, 37.85411784)
         self.assertAlmostEqual(
             worked(batch={"part": 2, "unit": "gal"}).loose.value, 8 * 3.785411784
         )
@@ -106,12 +136,21 @@ class Reading(SimpleTestCase):
         self.assertAlmostEqual(share.doses[0].share, 0.05)
 
     def test_ones_own_material_and_a_shipped_one_overridden(self):
-        own = {"id": "rain-compost", "name": "Rain compost", "role": "bulk",
-               "density": {"low": 0.4, "typ": 0.5, "high": 0.6}, "moisture_pct": 50,
-               "composition": {"N": 1.0}, "ph": 6.5, "buffer": 40}  # fmt: skip
+        own = {
+            "id": "rain-compost",
+            "name": "Rain compost",
+            "role": "bulk",
+            "density": {"low": 0.4, "typ": 0.5, "high": 0.6},
+            "moisture_pct": 50,
+            "composition": {"N": 1.0},
+            "ph": 6.5,
+            "buffer": 40,
+        }
         better = {"id": "coir-pith-loose", "ph": 5.5}
-        bulk = [{"material": "rain-compost", "parts": 1},
-                {"material": "coir-pith-loose", "parts": 1}]  # fmt: skip
+        bulk = [
+            {"material": "rain-compost", "parts": 1},
+            {"material": "coir-pith-loose", "parts": 1},
+        ]
         found = worked(bulk=bulk, materials=[own, better])
         self.assertAlmostEqual(found.bulk[0].kg, found.bulk[0].loose_l * 0.5)
         self.assertLess(found.acidity.start.value, 6.5)

@@ -1,4 +1,4 @@
-"""Edits by button, doses fitted, a pH on a day; versions, side by side, the book, starting points."""
+"""Edits by button, doses fitted, a pH on a day; versions, comparison, the book, starting points."""
 
 from django.test import SimpleTestCase, TestCase
 
@@ -33,16 +33,22 @@ class Rows(BenchCase):
 
     def test_moved_swapped_and_dropped(self):
         page = self.post(action="move-part:1:0")
-        self.assertEqual(
-            self.parts(page), [("perlite", "1"), ("sphagnum-peat-light", "4")]
-        )
+        self.assertEqual(self.parts(page), [("perlite", "1"), ("sphagnum-peat-light", "4")])
         page = self.post(action="swap-part:0:coir-pith-loose")
         self.assertEqual(self.parts(page)[0], ("coir-pith-loose", "4"))
         page = self.post(action="swap-dose:0:ferrous-sulfate:8.83")
         dose = page.context["form"].doses[0]
         self.assertEqual((dose.material, dose.amount), ("ferrous-sulfate", "0.883"))
-        for rubbish in ("move-part:9:0", "move-part:x", "swap-part:7:peat", "swap-dose:0::",
-                        "drop-part:99", "swaps:part:77", "swaps:::", "area"):  # fmt: skip
+        for rubbish in (
+            "move-part:9:0",
+            "move-part:x",
+            "swap-part:7:peat",
+            "swap-dose:0::",
+            "drop-part:99",
+            "swaps:part:77",
+            "swaps:::",
+            "area",
+        ):
             with self.subTest(rubbish):
                 self.assertEqual(self.post(action=rubbish).status_code, 200)
 
@@ -50,8 +56,7 @@ class Rows(BenchCase):
         page = self.post(action="add", add_part="leaf mould", add_dose="Kelp")
         form = page.context["form"]
         self.assertEqual(
-            (form.parts[-1].material, form.doses[-1].material),
-            ("leaf-mould", "kelp-meal"),
+            (form.parts[-1].material, form.doses[-1].material), ("leaf-mould", "kelp-meal")
         )
         self.assertEqual(len(self.post(add_part="leaf mould").context["form"].parts), 2)
         self.assertContains(self.post(action="add", add_part="moon dust"), "moon dust")
@@ -60,20 +65,18 @@ class Rows(BenchCase):
         typed = {"way": "percent", "way_was": "parts", "part_was": ["4", "1"]}
         page = self.post(**typed)
         self.assertEqual([p for _, p in self.parts(page)], ["80", "20"])
-        page = self.post(way="percent", way_was="percent", part_parts=["70", "20"],
-                         part_was=["80", "20"])  # fmt: skip
+        page = self.post(
+            way="percent", way_was="percent", part_parts=["70", "20"], part_was=["80", "20"]
+        )
         self.assertEqual([p for _, p in self.parts(page)], ["70", "30"])
         page = self.post(way="L", way_was="parts", how="litres", volume="100")
         loose = [float(p) for _, p in self.parts(page)]
         self.assertAlmostEqual(loose[0] / loose[1], 4, delta=0.01)
         self.assertGreater(sum(loose), 100)
-        page = self.post(
-            way="L", way_was="L", how="sum", part_parts=["80", "20"], action="save"
-        )
+        page = self.post(way="L", way_was="L", how="sum", part_parts=["80", "20"], action="save")
         document = Recipe.objects.get().latest.document
         self.assertEqual(
-            document["bulk"][0],
-            {"material": "sphagnum-peat-light", "amount": 80.0, "unit": "L"},
+            document["bulk"][0], {"material": "sphagnum-peat-light", "amount": 80.0, "unit": "L"}
         )
         self.assertNotIn("batch", document)
         again = self.client.get(Recipe.objects.get().get_absolute_url()).context["form"]
@@ -81,8 +84,14 @@ class Rows(BenchCase):
 
     def test_a_bed_rate_becomes_a_rate_per_volume(self):
         # 1 lb on 100 ft2 is 48.8 g/m2; in 15 cm that is 0.325 g/L.
-        page = self.post(action="area", area_rate="1", area_unit="lb/100 ft2", area_depth="15",
-                         area_depth_unit="cm", area_dose="0")  # fmt: skip
+        page = self.post(
+            action="area",
+            area_rate="1",
+            area_unit="lb/100 ft2",
+            area_depth="15",
+            area_depth_unit="cm",
+            area_dose="0",
+        )
         self.assertEqual(page.context["form"].doses[0].amount, "0.325")
         bad = self.post(action="area", area_rate="much", area_depth="15", area_dose="0")
         self.assertContains(bad, "Write the rate and the depth")
@@ -93,15 +102,9 @@ class Goals(BenchCase):
         return [str(v.say) for v in self.post(**typed).context["shown"].verdicts]
 
     def test_ready_by_a_day_and_out_of_doors_it_is_later(self):
-        doses = {
-            "dose_material": ["feather-meal"],
-            "dose_amount": ["3"],
-            "temperature": "20",
-        }
+        doses = {"dose_material": ["feather-meal"], "dose_amount": ["3"], "temperature": "20"}
         warm = self.post(**doses, start="2026-11-26", ready_by="2026-12-01")
-        self.assertIn(
-            "Not ready by <b>1 Dec 2026</b>", str(warm.context["shown"].verdicts[0].say)
-        )
+        self.assertIn("Not ready by <b>1 Dec 2026</b>", str(warm.context["shown"].verdicts[0].say))
         ready = [
             self.post(**doses, start="2026-11-26", months=m)
             .context["shown"]
@@ -109,18 +112,16 @@ class Goals(BenchCase):
             for m in ("", "1")
         ]
         self.assertTrue(ready[1] is None or ready[1] > ready[0], ready)
-        self.assertContains(
-            self.post(ready_by="soon"), "allowed: a date such as 2026-11-26"
-        )
+        self.assertContains(self.post(ready_by="soon"), "allowed: a date such as 2026-11-26")
 
     def test_a_way_of_feeding_moves_defaults_and_is_judged(self):
-        rich = {
-            "dose_material": ["blood-meal"],
-            "dose_amount": ["6"],
-            "temperature": "20",
-        }
-        self.assertTrue(any("feed as you go" in s and "over" in s
-                            for s in self.says(**rich, feeding="feed as you go")))  # fmt: skip
+        rich = {"dose_material": ["blood-meal"], "dose_amount": ["6"], "temperature": "20"}
+        self.assertTrue(
+            any(
+                "feed as you go" in s and "over" in s
+                for s in self.says(**rich, feeding="feed as you go")
+            )
+        )
         self.assertFalse(any("feed as you go" in s for s in self.says(**rich)))
         plan, _ = as_plan(read(mix(feeding="living soil")), library())
         self.assertEqual(plan.conditions.inoculum, "rich")
@@ -132,9 +133,7 @@ class Goals(BenchCase):
 
     def test_the_charge_per_pot_and_as_oxides(self):
         row = self.post().context["shown"].charge[1]
-        oxide = (
-            self.post(charge_as="oxide", charge_unit="lb/yd3").context["shown"].charge[1]
-        )
+        oxide = self.post(charge_as="oxide", charge_unit="lb/yd3").context["shown"].charge[1]
         pot = self.post(charge_unit="g/pot").context["shown"].charge[1]
         self.assertEqual((row.written, oxide.written), ("P", "P2O5"))
         # 1 lb/yd3 is 593.3 mg/L; P2O5 holds 43.64 % phosphorus.
@@ -142,9 +141,7 @@ class Goals(BenchCase):
             float(oxide.total) * 593.3 * 0.4364 / float(row.total), 1, delta=0.06
         )
         filled = self.post().context["shown"].evaluation.volumes.filled_l / 24
-        self.assertAlmostEqual(
-            float(pot.total) * 1000 / filled / float(row.total), 1, delta=0.06
-        )
+        self.assertAlmostEqual(float(pot.total) * 1000 / filled / float(row.total), 1, delta=0.06)
 
     def test_what_is_in_the_barrow_already(self):
         page = self.post(how="litres", volume="100", part_there=["20", ""])
@@ -157,21 +154,30 @@ class Fitting(BenchCase):
     def test_from_the_shelf_at_least_cost_and_taken(self):
         bare = self.post(action="fit")
         self.assertContains(bare, "There is no dose on your shelf yet")
-        for slug, price in (("feather-meal", "20"), ("lime-dolomitic-ground", "4"),
-                            ("cottonseed-meal", "60")):  # fmt: skip
+        for slug, price in (
+            ("feather-meal", "20"),
+            ("lime-dolomitic-ground", "4"),
+            ("cottonseed-meal", "60"),
+        ):
             make_bag(self.user, slug, kg=5, price=price)
-        typed = {"crop": "fruiting", "dose_material": [], "dose_amount": [], "dose_unit": [],
-                 "dose_per": []}  # fmt: skip
+        typed = {
+            "crop": "fruiting",
+            "dose_material": [],
+            "dose_amount": [],
+            "dose_unit": [],
+            "dose_per": [],
+        }
         fit = self.post(action="fit", **typed).context["fit"]
         self.assertTrue(fit.lines)
-        self.assertTrue({line.slug for line in fit.lines} <= {
-            "feather-meal", "lime-dolomitic-ground", "cottonseed-meal"})  # fmt: skip
-        take = [f"{line.slug}:{line.rate}" for line in fit.lines]
-        page = self.post(
-            action="fit-take", fit_take=[*take, "rubbish", "kelp-meal:much"], **typed
+        self.assertTrue(
+            {line.slug for line in fit.lines}
+            <= {"feather-meal", "lime-dolomitic-ground", "cottonseed-meal"}
         )
-        self.assertEqual([d.material for d in page.context["form"].doses],
-                         [line.slug for line in fit.lines])  # fmt: skip
+        take = [f"{line.slug}:{line.rate}" for line in fit.lines]
+        page = self.post(action="fit-take", fit_take=[*take, "rubbish", "kelp-meal:much"], **typed)
+        self.assertEqual(
+            [d.material for d in page.context["form"].doses], [line.slug for line in fit.lines]
+        )
 
     def test_what_cannot_be_had_is_said_with_the_nearest(self):
         make_bag(self.user, "gypsum", kg=5)
@@ -181,17 +187,13 @@ class Fitting(BenchCase):
 
     def test_a_ph_on_a_day_leads_there(self):
         coir = {"part_material": ["coir-pith-loose", "perlite"]}
-        page = self.post(
-            action="aim", aim_ph="5.2", aim_day="120", dose_material=[], **coir
-        )
+        page = self.post(action="aim", aim_ph="5.2", aim_day="120", dose_material=[], **coir)
         aim = page.context["aim"]
         self.assertEqual(aim.slug, "sulfur-dusting")
         after = self.post(dose_material=[aim.slug], dose_amount=[aim.rate], **coir)
         line = after.context["shown"].evaluation.forecast.line.daily("ph")
         self.assertAlmostEqual(float(line[120]), 5.2, delta=0.05)
-        self.assertContains(
-            self.post(action="aim", aim_ph="x"), "Write a pH and a whole day"
-        )
+        self.assertContains(self.post(action="aim", aim_ph="x"), "Write a pH and a whole day")
         self.assertContains(
             self.post(action="aim", aim_ph="9.5", aim_day="60"), "Lime stops dissolving"
         )
@@ -236,9 +238,7 @@ class Versions(TestCase):
         said = dict(table.says)["b"]
         self.assertTrue(any("more sphagnum peat" in s for s in said), said)
         self.assertTrue(any("lower in pH" in s for s in said), said)
-        same = self.client.get(f"/bench/compare/?v={one.pk}&v={one.pk}&r=999").context[
-            "table"
-        ]
+        same = self.client.get(f"/bench/compare/?v={one.pk}&v={one.pk}&r=999").context["table"]
         self.assertEqual(same.says, [("b", ["does the same"])])
         few = self.client.get(f"/bench/compare/?v={one.pk}", follow=True)
         self.assertContains(few, "Tick two to four")
@@ -276,9 +276,7 @@ class Book(TestCase):
         self.assertEqual(yard_of(self.user).name, "Lower Steps")
 
     def test_every_starting_point_does_what_its_crop_wants(self):
-        self.assertEqual(
-            {p.document.crop for p in starting_points().values()}, set(crops())
-        )
+        self.assertEqual({p.document.crop for p in starting_points().values()}, set(crops()))
         for point in starting_points().values():
             with self.subTest(point.key):
                 plan, shelf = as_plan(point.document, library())

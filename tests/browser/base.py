@@ -24,9 +24,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
     def setUpClass(cls):
         super().setUpClass()
         cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(
-            executable_path=CHROMIUM, args=ARGUMENTS
-        )
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
 
     @classmethod
     def tearDownClass(cls):

@@ -13,11 +13,14 @@ class Bench(BrowserTestCase):
         super().setUp()
         self.user = make_user()
         self.recipe = make_recipe(
-            self.user, name="Terrace mix",
-            bulk=[{"material": "sphagnum-peat-light", "parts": 4},
-                  {"material": "yard-compost", "parts": 3},
-                  {"material": "perlite", "parts": 3}],
-        )  # fmt: skip
+            self.user,
+            name="Terrace mix",
+            bulk=[
+                {"material": "sphagnum-peat-light", "parts": 4},
+                {"material": "yard-compost", "parts": 3},
+                {"material": "perlite", "parts": 3},
+            ],
+        )
         self.sign_in(self.user)
         self.page.goto(self.recipe.get_absolute_url())
         self.peat = self.page.get_by_label("Parts of Sphagnum peat, light")
@@ -59,8 +62,11 @@ class Bench(BrowserTestCase):
         self.peat.fill("5")
         for amount in ("2", "3"):
             self.compost.fill(amount)
-            with page.expect_response(lambda r: r.request.method == "POST" and "ahead" in
-                                      r.request.headers.get("hx-target", "")):  # fmt: skip
+            with page.expect_response(
+                lambda r: (
+                    r.request.method == "POST" and "ahead" in r.request.headers.get("hx-target", "")
+                )
+            ):
                 pass
         with page.expect_response(lambda r: r.request.method == "POST"):
             page.locator("button.why").first.click()
@@ -109,14 +115,10 @@ class Bench(BrowserTestCase):
         page.get_by_role("button", name="What else instead of Kelp meal").click()
         expect(page.get_by_role("dialog")).to_contain_text("Instead of kelp meal")
         page.keyboard.press("Escape")
-        page.get_by_role(
-            "button", name="What else instead of Sphagnum peat, light"
-        ).click()
+        page.get_by_role("button", name="What else instead of Sphagnum peat, light").click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("A litre for a litre")
-        dialog.get_by_role(
-            "button", name=re.compile("Take it ?: Coir pith, washed")
-        ).click()
+        dialog.get_by_role("button", name=re.compile("Take it ?: Coir pith, washed")).click()
         expect(names.last).to_have_text("Coir pith, washed and buffered, loose")
 
     def test_a_bed_table_is_brought_over(self):
@@ -155,16 +157,22 @@ class Bench(BrowserTestCase):
         page.get_by_role("button", name="Work out the dose").click()
         expect(page.get_by_text("g/L of elemental sulfur")).to_be_visible()
         page.get_by_role("button", name="Put it in").click()
-        expect(
-            page.get_by_label("Dose of Elemental sulfur, dusting powder")
-        ).to_be_visible()
+        expect(page.get_by_label("Dose of Elemental sulfur, dusting powder")).to_be_visible()
 
     def test_it_prints_on_one_page_and_a_slider_moves_the_curves(self):
         page = self.page
         pdf = page.pdf(format="A4", prefer_css_page_size=True)
         self.assertEqual(pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page "), 1)
-        for shown in (".verdict", ".charge", "#ahead .curve", ".parts", ".doses", ".sum",
-                      "#tab-what-if", ".fit-btn"):  # fmt: skip
+        for shown in (
+            ".verdict",
+            ".charge",
+            "#ahead .curve",
+            ".parts",
+            ".doses",
+            ".sum",
+            "#tab-what-if",
+            ".fit-btn",
+        ):
             box = page.locator(f"{shown} >> visible=true").first.bounding_box()
             self.assertLessEqual(box["y"] + box["height"], 800, shown)
         page.get_by_text("What if").click()

@@ -63,10 +63,7 @@ class FirstBatch(BrowserTestCase):
 
     def fill_the_shelf(self):
         page = self.page
-        for words, name in (
-            ("peat moss", "Sphagnum peat, light"),
-            ("perlite", "Perlite"),
-        ):
+        for words, name in (("peat moss", "Sphagnum peat, light"), ("perlite", "Perlite")):
             page.get_by_label("Find a material").fill(words)
             page.locator("#shelf-list").get_by_role("link", name=name).first.click()
             page.get_by_role("button", name="Put on my shelf").click()
@@ -85,9 +82,7 @@ class FirstBatch(BrowserTestCase):
         expect(page.get_by_label("Parts of Sphagnum peat, light")).to_have_value("1")
         page.get_by_label("Add a part").fill("Perlite, coarse/medium")
         page.get_by_label("Parts of Sphagnum peat, light").fill("4")
-        expect(
-            page.get_by_role("row", name="Sphagnum peat, light").first
-        ).to_contain_text("80%")
+        expect(page.get_by_role("row", name="Sphagnum peat, light").first).to_contain_text("80%")
         expect(page.get_by_role("group", name="Cutaway: Sphagnum peat")).to_be_visible()
         page.get_by_label("Add a dose").fill("Ground limestone, dolomitic")
         dose = page.get_by_label("Dose of Ground limestone, dolomitic")
@@ -156,7 +151,9 @@ class FirstBatch(BrowserTestCase):
         bar.click()
         expect(first).to_have_attribute("aria-pressed", "true")
         page.reload()
-        expect(page.locator(".picks button[aria-pressed]").first).to_have_attribute("aria-pressed", "true")  # fmt: skip
+        expect(page.locator(".picks button[aria-pressed]").first).to_have_attribute(
+            "aria-pressed", "true"
+        )
         page.get_by_role("button", name="Take the last tick back").click()
         expect(page.locator(".picks button[aria-pressed=true]")).to_have_count(0)
         for _ in range(60):
@@ -183,8 +180,12 @@ class FirstBatch(BrowserTestCase):
     def look_in_the_log(self):
         page = self.page
         page.get_by_role("link", name="Log", exact=True).first.click()
-        for deed in ("T1: pH 7, 16 °C, earthy", "T1 mixed, to Cure", "kept as v1",
-                     "put on the shelf"):  # fmt: skip
+        for deed in (
+            "T1: pH 7, 16 °C, earthy",
+            "T1 mixed, to Cure",
+            "kept as v1",
+            "put on the shelf",
+        ):
             expect(page.get_by_text(deed).first).to_be_visible()
 
 
@@ -200,19 +201,48 @@ class Phone(BrowserTestCase):
         old, jars = make_old_soil(user), make_jars(user)
         report = make_report(user, "Total N 1.62 % DM\nMgO 50 % DM\nZeal 12 mg/kg")
         self.sign_in(user)
-        for path in ("/shelf/", "/shelf/kelp-meal/", f"/shelf/bags/beside/?bag={bag.pk}", bag.get_absolute_url(),
-                     report.get_absolute_url(), "/shelf/bags/", "/shelf/measures/",
-                     "/shelf/measures/handful/", "/shelf/lab/", "/shelf/lab/new/",
-                     "/shelf/kelp-meal/buy/", "/shelf/kelp-meal/value/N/", "/shelf/buying/",
-                     "/exchange/materials/", recipe.get_absolute_url(), "/bench/",
-                     "/bench/blends/new/", f"/barrow/make/{recipe.pk}/", "/barrow/", "/cure/", "/log/", "/today/",
-                     "/pots/", "/pots/new/", "/pots/ph/", "/pots/ph/?way=water",
-                     f"/pots/{pots.pk}/plant/?batch={heap.pk}", pots.get_absolute_url(),
-                     f"/pots/{pots.pk}/air/", f"/pots/{pots.pk}/seasons/", "/pots/old/",
-                     old.get_absolute_url(), "/pots/ph/jars/", jars.get_absolute_url(),
-                     *(f"/cure/{heap.pk}/{page}" for page in CURE_PAGES),
-                     f"/barrow/{heap.pk}/made/", f"/barrow/{heap.pk}/label/",
-                     "/cure/pens/", "/cure/practice/?case=bed-table", "/cure/beside/"):  # fmt: skip
+        for path in (
+            "/shelf/",
+            "/shelf/kelp-meal/",
+            f"/shelf/bags/beside/?bag={bag.pk}",
+            bag.get_absolute_url(),
+            report.get_absolute_url(),
+            "/shelf/bags/",
+            "/shelf/measures/",
+            "/shelf/measures/handful/",
+            "/shelf/lab/",
+            "/shelf/lab/new/",
+            "/shelf/kelp-meal/buy/",
+            "/shelf/kelp-meal/value/N/",
+            "/shelf/buying/",
+            "/exchange/materials/",
+            recipe.get_absolute_url(),
+            "/bench/",
+            "/bench/blends/new/",
+            f"/barrow/make/{recipe.pk}/",
+            "/barrow/",
+            "/cure/",
+            "/log/",
+            "/today/",
+            "/pots/",
+            "/pots/new/",
+            "/pots/ph/",
+            "/pots/ph/?way=water",
+            f"/pots/{pots.pk}/plant/?batch={heap.pk}",
+            pots.get_absolute_url(),
+            f"/pots/{pots.pk}/air/",
+            f"/pots/{pots.pk}/seasons/",
+            "/pots/old/",
+            old.get_absolute_url(),
+            "/pots/ph/jars/",
+            jars.get_absolute_url(),
+            *(f"/cure/{heap.pk}/{page}" for page in CURE_PAGES),
+            f"/barrow/{heap.pk}/made/",
+            f"/barrow/{heap.pk}/label/",
+            "/cure/pens/",
+            "/cure/practice/?case=bed-table",
+            "/cure/beside/",
+        ):
             with self.subTest(path):
                 self.page.goto(path)
                 width = self.page.evaluate("document.documentElement.scrollWidth")
@@ -244,10 +274,26 @@ class WithoutScripts(BrowserTestCase):
 class Print(BrowserTestCase):
     def test_the_card_is_one_page(self):
         user = make_user()
-        parts = ("sphagnum-peat-light", "coir-pith-loose", "leaf-mould", "yard-compost",
-                 "worm-castings", "perlite", "pumice", "rice-hulls")  # fmt: skip
-        doses = ("cottonseed-meal", "kelp-meal", "gypsum", "feather-meal", "basalt-dust",
-                 "fish-bone-meal", "alfalfa-meal", "greensand")  # fmt: skip
+        parts = (
+            "sphagnum-peat-light",
+            "coir-pith-loose",
+            "leaf-mould",
+            "yard-compost",
+            "worm-castings",
+            "perlite",
+            "pumice",
+            "rice-hulls",
+        )
+        doses = (
+            "cottonseed-meal",
+            "kelp-meal",
+            "gypsum",
+            "feather-meal",
+            "basalt-dust",
+            "fish-bone-meal",
+            "alfalfa-meal",
+            "greensand",
+        )
         recipe = make_recipe(
             user,
             batch={"volume": 300, "unit": "L"},
@@ -269,41 +315,75 @@ class Accessibility(BrowserTestCase):
         user = make_user()
         recipe, heap = make_recipe(user), make_heap(user, name="Heap")
         make_reading(user, heap)
-        pots, old, jars = (
-            make_pots(user, crop="leafy"),
-            make_old_soil(user),
-            make_jars(user),
-        )
+        pots, old, jars = (make_pots(user, crop="leafy"), make_old_soil(user), make_jars(user))
         make_fill(user, pots, plants=True)
         make_deed(user, pots, kind="manure")
         for key in ("smell", "disease", "pest"):
-            answer(
-                soil=old, by=user, key=key, said="none" if key != "smell" else "earthy"
-            )
+            answer(soil=old, by=user, key=key, said="none" if key != "smell" else "earthy")
         read_jars(jars=jars, by=user, read=[4.5, 5.0, 5.6, 6.0, 6.3])
         played = begin(yard=yard_of(user), by=user, case="bed-table", doses={})
         bags = [make_bag(user, slug) for slug in ("cottonseed-meal", "feather-meal")]
         report = make_report(user, "Total N 1.62 % DM\nMgO 50 % DM")
         make_measure(user), make_sample(user), say(user, "kelp-meal", N=1.2)
-        shelf = ["", "add/", "bags/", f"bags/{bags[0].pk}/", "measures/", "measures/handful/",
-                 "lab/", "lab/new/", f"lab/{report.pk}/", "buying/", "kelp-meal/label/",
-                 "kelp-meal/buy/", "kelp-meal/cup/", "kelp-meal/value/N/",
-                 f"bags/beside/?bag={bags[0].pk}&bag={bags[1].pk}"]  # fmt: skip
+        shelf = [
+            "",
+            "add/",
+            "bags/",
+            f"bags/{bags[0].pk}/",
+            "measures/",
+            "measures/handful/",
+            "lab/",
+            "lab/new/",
+            f"lab/{report.pk}/",
+            "buying/",
+            "kelp-meal/label/",
+            "kelp-meal/buy/",
+            "kelp-meal/cup/",
+            "kelp-meal/value/N/",
+            f"bags/beside/?bag={bags[0].pk}&bag={bags[1].pk}",
+        ]
         axe = (VENDOR / "axe-core-4.14.1" / "axe.min.js").read_text("utf-8")
-        paths = ["/shelf/kelp-meal/", recipe.get_absolute_url(), "/bench/new/", "/bench/",
-                 "/bench/blends/", "/bench/blends/new/",
-                 f"/barrow/make/{recipe.pk}/", heap.get_absolute_url(), f"/cure/{heap.pk}/",
-                 "/pots/", "/pots/new/", pots.get_absolute_url(), "/pots/ph/", "/pots/ph/?way=water",
-                 f"/pots/{pots.pk}/plant/?batch={heap.pk}", f"/pots/{pots.pk}/air/",
-                 f"/pots/{pots.pk}/seasons/", "/pots/old/", old.get_absolute_url(),
-                 f"{old.get_absolute_url()}?step=ph", f"{old.get_absolute_url()}store/",
-                 "/pots/ph/jars/", jars.get_absolute_url(), "/pots/ph/?start=6.5&target=5.5",
-                 "/log/", "/today/", "/cure/pens/", "/cure/practice/", played.get_absolute_url(),
-                 "/cure/practice/?case=bed-table", f"/cure/beside/?h={heap.pk}",
-                 f"/barrow/{heap.pk}/made/", f"/barrow/{heap.pk}/label/",
-                 *(f"/cure/{heap.pk}/{page}" for page in CURE_PAGES),
-                 "/yard/settings/", "/sources/", "/barrow/", "/exchange/materials/",
-                 *(f"/shelf/{path}" for path in shelf)]  # fmt: skip
+        paths = [
+            "/shelf/kelp-meal/",
+            recipe.get_absolute_url(),
+            "/bench/new/",
+            "/bench/",
+            "/bench/blends/",
+            "/bench/blends/new/",
+            f"/barrow/make/{recipe.pk}/",
+            heap.get_absolute_url(),
+            f"/cure/{heap.pk}/",
+            "/pots/",
+            "/pots/new/",
+            pots.get_absolute_url(),
+            "/pots/ph/",
+            "/pots/ph/?way=water",
+            f"/pots/{pots.pk}/plant/?batch={heap.pk}",
+            f"/pots/{pots.pk}/air/",
+            f"/pots/{pots.pk}/seasons/",
+            "/pots/old/",
+            old.get_absolute_url(),
+            f"{old.get_absolute_url()}?step=ph",
+            f"{old.get_absolute_url()}store/",
+            "/pots/ph/jars/",
+            jars.get_absolute_url(),
+            "/pots/ph/?start=6.5&target=5.5",
+            "/log/",
+            "/today/",
+            "/cure/pens/",
+            "/cure/practice/",
+            played.get_absolute_url(),
+            "/cure/practice/?case=bed-table",
+            f"/cure/beside/?h={heap.pk}",
+            f"/barrow/{heap.pk}/made/",
+            f"/barrow/{heap.pk}/label/",
+            *(f"/cure/{heap.pk}/{page}" for page in CURE_PAGES),
+            "/yard/settings/",
+            "/sources/",
+            "/barrow/",
+            "/exchange/materials/",
+            *(f"/shelf/{path}" for path in shelf),
+        ]
         for scheme in ("light", "dark"):
             self.page = self.open_page(color_scheme=scheme)
             self.page.goto("/yard/sign-in/")

@@ -10,9 +10,23 @@ from pelk.pots.services import fill
 from tests.browser.base import BrowserTestCase
 from tests.factories import make_pots, make_user, yard_of
 
-FINE = ["Of earth, or of nothing", "Nothing", "Worms, nothing else", "Fibres and grit still seen",
-        "Spongy, springs back", "Roots all through it", "Yes", "None", "Sinks in", "6.3", "1.4", "One",
-        "Yes", "No", "Mixed here"]  # fmt: skip
+FINE = [
+    "Of earth, or of nothing",
+    "Nothing",
+    "Worms, nothing else",
+    "Fibres and grit still seen",
+    "Spongy, springs back",
+    "Roots all through it",
+    "Yes",
+    "None",
+    "Sinks in",
+    "6.3",
+    "1.4",
+    "One",
+    "Yes",
+    "No",
+    "Mixed here",
+]
 
 
 class OldSoil(BrowserTestCase):
@@ -45,14 +59,10 @@ class OldSoil(BrowserTestCase):
         page = self.page
         sour = self.judge("Sour tub", q0="Sour, like silage")
         expect(sour.get_by_text("It went airless").first).to_be_visible()
-        expect(
-            sour.get_by_text("Spread it 20 cm deep or less, under a roof.")
-        ).to_be_visible()
+        expect(sour.get_by_text("Spread it 20 cm deep or less, under a roof.")).to_be_visible()
         expect(page.get_by_role("button", name="Take it to the Bench")).to_have_count(0)
         mildew = self.judge("Mildew tub", q1="Mildew, rust or spots on leaves")
-        expect(
-            mildew.get_by_text("Take all debris off, and grow another family.")
-        ).to_be_visible()
+        expect(mildew.get_by_text("Take all debris off, and grow another family.")).to_be_visible()
         fine = self.judge("Fine tub")
         expect(fine.get_by_text("Worth reviving.")).to_be_visible()
         expect(fine.get_by_text("Take all debris off")).to_have_count(0)
@@ -76,13 +86,7 @@ class InUse(BrowserTestCase):
         group = make_pots(self.user, name="Aubergine tubs", crop="fruiting")
         on = timezone.localdate() - timedelta(days=28)
         fill(
-            group=group,
-            by=self.user,
-            what="old mix",
-            taken_l=110,
-            how="filled",
-            on=on,
-            plants=True,
+            group=group, by=self.user, what="old mix", taken_l=110, how="filled", on=on, plants=True
         )
         page.goto(f"/pots/{group.pk}/")
         expect(page.get_by_role("img", name="Nitrogen each week")).to_be_visible()
@@ -100,9 +104,7 @@ class InUse(BrowserTestCase):
         rinse = page.get_by_role("button", name="Done: Rinse")
         rinse.click()
         expect(rinse).to_have_count(0)
-        kinds = sorted(
-            PotDeed.objects.exclude(kind="planted").values_list("kind", flat=True)
-        )
+        kinds = sorted(PotDeed.objects.exclude(kind="planted").values_list("kind", flat=True))
         self.assertEqual(kinds, ["done", "done", "reading"])
 
     def test_a_can_is_soured_and_a_bed_is_asked_by_area(self):
@@ -118,9 +120,7 @@ class InUse(BrowserTestCase):
         page.get_by_label("how much").select_option(label="a bed, area by depth")
         page.get_by_label("the area").fill("3")
         page.get_by_role("button", name="Answer").click()
-        expect(
-            page.get_by_text("for 450 L of soil".replace(" L", "\u00a0L"))
-        ).to_be_visible()
+        expect(page.get_by_text("for 450 L of soil".replace(" L", "\u00a0L"))).to_be_visible()
 
     def test_jars_are_set_up_and_read(self):
         page = self.page

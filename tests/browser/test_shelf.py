@@ -20,9 +20,7 @@ class Shelf(BrowserTestCase):
     def find(self, words, name):
         self.page.goto("/shelf/")
         self.page.get_by_label("Find a material").fill(words)
-        found = self.page.locator("#shelf-list").get_by_role(
-            "link", name=name, exact=True
-        )
+        found = self.page.locator("#shelf-list").get_by_role("link", name=name, exact=True)
         found.click()
 
     def test_buy_a_bale_and_see_what_a_litre_costs(self):
@@ -58,9 +56,7 @@ class Shelf(BrowserTestCase):
         page.get_by_role("link", name="From the label").click()
         page.get_by_label("N", exact=True).fill("6")
         page.get_by_label("P (as P2O5)").fill("3")
-        expect(page.locator("#label-says")).to_have_text(
-            "As elements: N 6 %, P 1.31 %, K 0 %."
-        )
+        expect(page.locator("#label-says")).to_have_text("As elements: N 6 %, P 1.31 %, K 0 %.")
         page.get_by_label("P (as P2O5)").fill("97")
         expect(page.locator("#label-says")).to_contain_text("come to 103 % together")
         page.get_by_label("P (as P2O5)").fill("")
@@ -79,8 +75,9 @@ class Shelf(BrowserTestCase):
     def test_calibrate_a_handful_with_keys_alone(self):
         page = self.page
         make_bag(self.user, "cottonseed-meal")
-        recipe = make_recipe(self.user, doses=[
-            {"material": "cottonseed-meal", "amount": 2, "unit": "handful"}])  # fmt: skip
+        recipe = make_recipe(
+            self.user, doses=[{"material": "cottonseed-meal", "amount": 2, "unit": "handful"}]
+        )
         page.goto("/shelf/measures/")
         page.get_by_role("link", name=re.compile("Weigh it ?: handful$")).click()
         page.get_by_label("handful 1").focus()
@@ -102,9 +99,7 @@ class Shelf(BrowserTestCase):
         expect(page.get_by_label("Sample of")).to_have_value("yard-compost")
         page.get_by_label("The report").fill(REPORT)
         page.get_by_role("button", name="Look it through").click()
-        expect(
-            page.get_by_text("3 of 4 rows read well. 1 still waits for you.")
-        ).to_be_visible()
+        expect(page.get_by_text("3 of 4 rows read well. 1 still waits for you.")).to_be_visible()
         page.get_by_role("button", name="Take it", exact=True).click()
         expect(page.get_by_text("line 3 still waits")).to_be_visible()
         page.get_by_label(re.compile("Read it as 0.167 %")).check()
@@ -116,8 +111,10 @@ class Shelf(BrowserTestCase):
 
     def test_narrow_sort_compare_and_buy_for_a_plan(self):
         page = self.page
-        rows = [make_bag(self.user, slug, kg=kg, price=price) for slug, kg, price in
-                (("cottonseed-meal", 20, "62"), ("feather-meal", 5, "19.50"))]  # fmt: skip
+        rows = [
+            make_bag(self.user, slug, kg=kg, price=price)
+            for slug, kg, price in (("cottonseed-meal", 20, "62"), ("feather-meal", 5, "19.50"))
+        ]
         page.goto("/shelf/")
         page.get_by_text("Narrow and sort").click()
         page.get_by_label("From", exact=True).select_option("animal")
@@ -130,15 +127,11 @@ class Shelf(BrowserTestCase):
         for bag in rows:
             page.locator(f"input[value='{bag.pk}']").check()
         page.get_by_role("button", name="Set the ticked ones side by side").click()
-        expect(
-            page.get_by_text("Best value: €0.0312 for each g of nitrogen.")
-        ).to_be_visible()
+        expect(page.get_by_text("Best value: €0.0312 for each g of nitrogen.")).to_be_visible()
         recipe = make_recipe(self.user)
         page.goto(recipe.get_absolute_url())
         page.get_by_role("button", name="Plan a batch").click()
-        expect(page.get_by_role("row", name="Kelp meal")).to_contain_text(
-            "how is it sold?"
-        )
+        expect(page.get_by_role("row", name="Kelp meal")).to_contain_text("how is it sold?")
         with page.expect_download() as download:
             page.get_by_role("link", name="Spreadsheet").click()
         self.assertEqual(download.value.suggested_filename, "buying-list.xlsx")
@@ -151,9 +144,7 @@ class Shelf(BrowserTestCase):
         with page.expect_download() as download:
             page.get_by_role("link", name="CSV").last.click()
         path = download.value.path()
-        text = path.read_text("utf-8").replace(
-            "kelp-meal,Kelp meal", "kelp-meal,Shore kelp meal"
-        )
+        text = path.read_text("utf-8").replace("kelp-meal,Kelp meal", "kelp-meal,Shore kelp meal")
         file = {"name": "m.csv", "mimeType": "text/csv", "buffer": text.encode()}
         page.get_by_label("A .json or .csv file").set_input_files(file)
         page.get_by_role("button", name="Show what will change").click()

@@ -42,28 +42,32 @@ class Rubbish(SimpleTestCase):
     """Every method that takes plain numbers, one by one: refused by name, or finite."""
 
     # Called hundreds of times in an answer, with numbers that are checked already.
-    INNER = frozenset(["pelk.core.release.processes", "pelk.core.release.rate_factors", "pelk.core.base.arithmetic",
-                       "pelk.core.materials.totals"])  # fmt: skip
+    INNER = frozenset(
+        [
+            "pelk.core.release.processes",
+            "pelk.core.release.rate_factors",
+            "pelk.core.base.arithmetic",
+            "pelk.core.materials.totals",
+        ]
+    )
 
     def test_no_method_of_plain_numbers_answers_rubbish_with_rubbish(self):
         tried = 0
         for method in core_methods():
             wanted = [
-                p
-                for p in inspect.signature(method).parameters.values()
-                if p.default is p.empty
+                p for p in inspect.signature(method).parameters.values() if p.default is p.empty
             ]
-            if method.__module__ in self.INNER or not wanted or any(
-                p.annotation not in ("float", float) for p in wanted
-            ):  # fmt: skip
+            if (
+                method.__module__ in self.INNER
+                or not wanted
+                or any(p.annotation not in ("float", float) for p in wanted)
+            ):
                 continue
             tried += 1
             for i, bad in product(range(len(wanted)), (nan, inf, -inf, 1e308, -1.0, 0.0)):
                 given = [1.0] * len(wanted)
                 given[i] = bad
-                with self.subTest(
-                    f"{method.__module__}.{method.__name__}", at=i, bad=bad
-                ):
+                with self.subTest(f"{method.__module__}.{method.__name__}", at=i, bad=bad):
                     self.one(method, given)
         self.assertGreater(tried, 50)
 
@@ -87,9 +91,7 @@ class Data(SimpleTestCase):
     def test_the_library_is_whole(self):
         library = materials.library()
         self.assertEqual(len(library), 152)
-        nitrogen = sum(
-            m.composition["N"].typ for m in library.values() if "N" in m.composition
-        )
+        nitrogen = sum(m.composition["N"].typ for m in library.values() if "N" in m.composition)
         buffers = sum(m.buffer.typ for m in library.values() if m.buffer)
         self.assertAlmostEqual(nitrogen, NITROGEN_SUM, delta=0.001)
         self.assertAlmostEqual(buffers, BUFFER_SUM, delta=0.001)

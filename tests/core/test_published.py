@@ -25,11 +25,7 @@ class PublishedTables(SimpleTestCase):
                     found = method(**given)
                     if isinstance(expected, list):
                         low, high = expected
-                        self.assertTrue(
-                            low <= found <= high, f"{found} not in {expected}"
-                        )
+                        self.assertTrue(low <= found <= high, f"{found} not in {expected}")
                     else:
-                        within = table.get("within") or table["within_share"] * abs(
-                            expected
-                        )
+                        within = table.get("within") or table["within_share"] * abs(expected)
                         self.assertAlmostEqual(found, expected, delta=within)

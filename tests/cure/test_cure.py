@@ -75,9 +75,7 @@ class Readings(CureCase):
         self.assertContains(before, "before any reading")
         made = self.batch.made_at
         for day, ph in ((0.2, 6.8), (6, 6.7), (12, 6.6), (18, 6.6)):
-            make_reading(
-                self.user, self.batch, ph=ph, taken_at=made + timedelta(days=day)
-            )
+            make_reading(self.user, self.batch, ph=ph, taken_at=made + timedelta(days=day))
         after = self.client.get(f"{self.url}?why=ready")
         self.assertContains(after, "fitted to 4 readings")
         self.assertContains(after, "pH 6.8 on mixing day")
@@ -136,9 +134,7 @@ class TheLog(CureCase):
             make_reading(self.user, heap, ph=6.1, taken_at=at)
         page = self.client.get(f"/cure/beside/?h={self.batch.pk}&h={other.pk}")
         row = page.context["table"][0]
-        self.assertEqual(
-            (row.day, [c.batch for c in row.cells]), (4, [self.batch, other])
-        )
+        self.assertEqual((row.day, [c.batch for c in row.cells]), (4, [self.batch, other]))
         stranger = make_heap(make_user("other@cove.example", "Cove"))
         page = self.client.get(f"/cure/beside/?h={stranger.pk}")
         self.assertEqual(page.context["columns"], [])

@@ -37,17 +37,16 @@ class Protocol(SimpleTestCase):
 
     def test_the_adapter_serves_any_stream(self):
         self.assertEqual(LineDevice(Wire(b"OK KG 6.82 BAT 92\n")).read().kg, 6.82)
-        for answer, said in (
-            (b"ERR BATTERY\n", "battery"),
-            (b"OK PH 5", "middle of a line"),
-        ):
+        for answer, said in ((b"ERR BATTERY\n", "battery"), (b"OK PH 5", "middle of a line")):
             with self.assertRaisesMessage(DeviceError, said):
                 LineDevice(Wire(answer)).read()
 
     def test_a_tired_battery_makes_noise_and_a_dead_one_nothing(self):
         def spread(count):
-            reads = [probed(5.5, 1.0, 14.0, count=count, days_since_check=0, seed=s).ph
-                     for s in range(200)]  # fmt: skip
+            reads = [
+                probed(5.5, 1.0, 14.0, count=count, days_since_check=0, seed=s).ph
+                for s in range(200)
+            ]
             return (sum((r - 5.5) ** 2 for r in reads) / 200) ** 0.5
 
         self.assertAlmostEqual(spread(1), 0.05, delta=0.01)
@@ -64,9 +63,7 @@ class Logger(SimpleTestCase):
     def test_it_reads_commas_semicolons_and_their_decimals(self):
         plain = read_logger("time,ph,Temperature (°C)\n2026-11-20 08:00,5.6,14.5\n")
         self.assertEqual((plain.rows[0].ph, plain.rows[0].temperature_c), (5.6, 14.5))
-        german = read_logger(
-            "Date;pH;EC\n20.11.2026 08:00;5,6;0,7\n\n21.11.2026 08:00;;0,8"
-        )
+        german = read_logger("Date;pH;EC\n20.11.2026 08:00;5,6;0,7\n\n21.11.2026 08:00;;0,8")
         self.assertEqual([r.ec_ds_m for r in german.rows], [0.7, 0.8])
         self.assertIsNone(german.rows[1].ph)
 
@@ -85,9 +82,7 @@ class LoggerPage(CureCase):
         url = f"{self.url}logger/"
         at = timezone.localtime(timezone.now() - timedelta(days=2))
         good = f"time,ph\n{at:%Y-%m-%d %H:%M},6.0\n"
-        bad = self.client.post(
-            url, {"text": f"{good}2019-01-01 10:00,6.0", "action": "keep"}
-        )
+        bad = self.client.post(url, {"text": f"{good}2019-01-01 10:00,6.0", "action": "keep"})
         self.assertContains(bad, "Line 3: is not between mixing day and now")
         self.client.post(url, {"text": good, "action": "look"})
         self.assertFalse(Reading.objects.exists())
@@ -119,9 +114,7 @@ class StandIns(TransactionTestCase):
         self.assertAlmostEqual(first.ph, again.ph, delta=0.3)
         self.assertLess(again.battery_pct, 100.1)
         with override_settings(PELK_PEN=address):
-            page = self.client.post(
-                f"/cure/{self.heap.pk}/pen/", {"device": "pen"}, follow=True
-            )
+            page = self.client.post(f"/cure/{self.heap.pk}/pen/", {"device": "pen"}, follow=True)
         sent = page.context["form"].initial
         self.assertAlmostEqual(float(sent["ph"]), first.ph, delta=0.3)
         self.assertContains(page, f'value="{sent["ph"]}"')
@@ -131,9 +124,7 @@ class StandIns(TransactionTestCase):
     def test_a_scale_says_how_dry_it_is(self):
         address = self.serve(Scale(seed=1))
         with override_settings(PELK_SCALE=address):
-            page = self.client.post(
-                f"/cure/{self.heap.pk}/pen/", {"device": "scale"}, follow=True
-            )
+            page = self.client.post(f"/cure/{self.heap.pk}/pen/", {"device": "scale"}, follow=True)
         sent = page.context["form"].initial
         self.assertEqual(sent["moisture"], "crumbles")  # three weeks without water
         self.assertIn("10 L weigh", sent["note"])

@@ -39,12 +39,9 @@ ANSWERED = 60
 class Durability(SimpleTestCase):
     def test_kill_9_during_writes_loses_nothing_that_was_answered(self):
         with tempfile.TemporaryDirectory() as var:
-            env = {**os.environ, "PELK_VAR": var,
-                   "DJANGO_SETTINGS_MODULE": "pelk.config.settings"}  # fmt: skip
+            env = {**os.environ, "PELK_VAR": var, "DJANGO_SETTINGS_MODULE": "pelk.config.settings"}
             command = [sys.executable, "-c", CHILD]
-            with subprocess.Popen(
-                command, env=env, stdout=subprocess.PIPE, text=True
-            ) as child:
+            with subprocess.Popen(command, env=env, stdout=subprocess.PIPE, text=True) as child:
                 answered = 0
                 for line in child.stdout:
                     if line.strip().isdecimal():
@@ -53,9 +50,8 @@ class Durability(SimpleTestCase):
                         child.send_signal(signal.SIGKILL)
                         break
             said = subprocess.run(
-                [sys.executable, "-c", COUNT], env=env, capture_output=True, text=True,
-                check=True,
-            )  # fmt: skip
+                [sys.executable, "-c", COUNT], env=env, capture_output=True, text=True, check=True
+            )
             count, sound = said.stdout.split()
             self.assertGreaterEqual(int(count), answered)
             self.assertEqual(sound, "ok")

@@ -20,14 +20,7 @@ def segment(mark, body):
 def exif(turn, order=">"):
     head = b"MM\x00*" if order == ">" else b"II*\x00"
     row = pack(f"{order}HHIHH", 0x0112, 3, 1, turn, 0)
-    return (
-        b"Exif\x00\x00"
-        + head
-        + pack(f"{order}IH", 8, 1)
-        + row
-        + pack(f"{order}I", 0)
-        + PLACE
-    )
+    return b"Exif\x00\x00" + head + pack(f"{order}IH", 8, 1) + row + pack(f"{order}I", 0) + PLACE
 
 
 def jpeg(*segments):
@@ -58,11 +51,7 @@ class Stripped(SimpleTestCase):
         def chunk(name, body):
             return pack(">I", len(body)) + name + body + pack(">I", crc32(name + body))
 
-        start, image, end = (
-            b"\x89PNG\r\n\x1a\n",
-            chunk(b"IDAT", b"pixels"),
-            chunk(b"IEND", b""),
-        )
+        start, image, end = (b"\x89PNG\r\n\x1a\n", chunk(b"IDAT", b"pixels"), chunk(b"IEND", b""))
         told = start + chunk(b"eXIf", PLACE) + chunk(b"tEXt", PLACE) + image + end
         self.assertEqual(stripped(told), start + image + end)
 
@@ -75,10 +64,7 @@ class Stripped(SimpleTestCase):
 
         pixels = part(b"VP8 ", b"pixel")
         told = riff(
-            part(b"VP8X", b"\x0c" + bytes(9)),
-            pixels,
-            part(b"EXIF", PLACE),
-            part(b"XMP ", PLACE),
+            part(b"VP8X", b"\x0c" + bytes(9)), pixels, part(b"EXIF", PLACE), part(b"XMP ", PLACE)
         )
         self.assertEqual(stripped(told), riff(part(b"VP8X", bytes(10)), pixels))
 
@@ -97,8 +83,6 @@ class Kept(TestCase):
     def test_a_picture_of_a_heap_is_kept_without_its_place(self):
         user = make_user()
         file = ContentFile(jpeg(segment(0xE1, exif(1))), "heap.jpg")
-        row = keep_photo(
-            batch=make_heap(user), by=user, file=file, kind="image/jpeg", note=""
-        )
+        row = keep_photo(batch=make_heap(user), by=user, file=file, kind="image/jpeg", note="")
         self.addCleanup(row.file.delete, save=False)
         self.assertNotIn(PLACE, row.file.read())

@@ -12,17 +12,13 @@ class Practice(CureCase):
         return self.client.post("/cure/practice/", told | doses)
 
     def act(self, row, action, **more):
-        return self.client.post(
-            row.get_absolute_url(), {"action": action, **more}, follow=True
-        )
+        return self.client.post(row.get_absolute_url(), {"action": action, **more}, follow=True)
 
     def test_a_bad_dose_says_so_and_keeps_what_was_typed(self):
         page = self.played(**{"sulfur-dusting": "7"})
         self.assertContains(page, "from 0 to 1 g/L")
         self.assertContains(page, 'value="7"')
-        self.assertEqual(
-            self.client.post("/cure/practice/", {"case": "x"}).status_code, 404
-        )
+        self.assertEqual(self.client.post("/cure/practice/", {"case": "x"}).status_code, 404)
 
     def test_dose_wait_probe_give_and_plant(self):
         self.played()
@@ -37,8 +33,9 @@ class Practice(CureCase):
         self.act(row, "give", slug="sulfur-dusting", grams="0,05")
         self.act(row, "dance")
         row.refresh_from_db()
-        self.assertEqual((row.day, len(row.probes), row.given),
-                         (14, 1, [[14, "sulfur-dusting", 0.05]]))  # fmt: skip
+        self.assertEqual(
+            (row.day, len(row.probes), row.given), (14, 1, [[14, "sulfur-dusting", 0.05]])
+        )
         page = self.act(row, "plant")
         self.assertContains(page, "Hidden in this heap")
         self.assertContains(page, "of the season’s growth lost")
@@ -49,11 +46,7 @@ class Practice(CureCase):
 
     def test_a_pen_that_lies_is_set_right_in_its_buffers(self):
         row = begin(
-            yard=yard_of(self.user),
-            by=self.user,
-            case="light-peat-unlimed",
-            doses={},
-            seed=5,
+            yard=yard_of(self.user), by=self.user, case="light-peat-unlimed", doses={}, seed=5
         )
         self.act(row, "probe")
         self.act(row, "check")

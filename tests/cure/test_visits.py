@@ -1,4 +1,4 @@
-"""A visit to a heap: odd readings asked about, corrected, sprout tests, pens, pictures, what is due."""
+"""A visit to a heap: odd readings, corrections, sprout tests, pens, pictures, what is due."""
 
 from datetime import timedelta
 
@@ -34,9 +34,7 @@ class Visits(CureCase):
         self.assertContains(self.client.get(url), 'value="6.1"')
         self.client.post(url, {"ph": "6.4", "method": "slurry"})
         new = Reading.objects.live().get()
-        self.assertEqual(
-            (new.ph, new.corrects_id, new.taken_at), (6.4, old.pk, old.taken_at)
-        )
+        self.assertEqual((new.ph, new.corrects_id, new.taken_at), (6.4, old.pk, old.taken_at))
         page = self.client.get(self.url)
         self.assertContains(page, "corrected to pH 6.4")
         self.assertTrue(Entry.objects.filter(text__contains="was pH 6.1").exists())
@@ -44,10 +42,15 @@ class Visits(CureCase):
     def test_readings_stay_on_the_page_behind_many_that_were_struck_out(self):
         now = timezone.now()
         Reading.objects.bulk_create(
-            Reading(yard=self.batch.yard, batch=self.batch, ph=6.0,
-                    taken_at=now - timedelta(minutes=i), deleted_at=now if i < 45 else None)
+            Reading(
+                yard=self.batch.yard,
+                batch=self.batch,
+                ph=6.0,
+                taken_at=now - timedelta(minutes=i),
+                deleted_at=now if i < 45 else None,
+            )
             for i in range(125)
-        )  # fmt: skip
+        )
         self.assertEqual(self.client.get(self.url).context["page"].paginator.count, 80)
 
     def test_the_forecast_of_mixing_day_is_kept_whatever_is_read(self):
@@ -65,16 +68,19 @@ class Visits(CureCase):
             make_reading(self.user, self.batch, ph=5.9, taken_at=at)
         readings = list(Reading.objects.for_batch(self.batch))
         before = learned(self.batch, readings).taught.posterior
-        check_pen(yard=yard_of(self.user), by=self.user, meter="pen", read_low=4.0,
-                  read_high=7.0)  # fmt: skip
+        check_pen(yard=yard_of(self.user), by=self.user, meter="pen", read_low=4.0, read_high=7.0)
         after = learned(self.batch, readings).taught.posterior
         self.assertLess(float(after.covariance.trace()), float(before.covariance.trace()))
         self.assertContains(self.client.get("/cure/pens/"), "Trust it")
 
     def test_a_sprout_test_is_sown_counted_and_judged(self):
         sown = self.client.post(f"/cure/{self.batch.pk}/sprout/", {"seeds": "20"})
-        typed = {"sprouted": "25", "sprouted_control": "19", "root_mm": "18",
-                 "root_control_mm": "24"}  # fmt: skip
+        typed = {
+            "sprouted": "25",
+            "sprouted_control": "19",
+            "root_mm": "18",
+            "root_control_mm": "24",
+        }
         self.assertContains(self.client.post(sown.url, typed), "Only 20 were sown")
         self.client.post(sown.url, {**typed, "sprouted": "18"})
         # By hand: 100 x 18/19 x 18/24 = 71 %.
@@ -87,9 +93,7 @@ class Visits(CureCase):
         url = f"/cure/{self.batch.pk}/photos/"
         page = self.client.post(url, {"file": SimpleUploadedFile("a.png", b"<svg>")})
         self.assertContains(page, "no JPEG, PNG or WebP")
-        self.client.post(
-            url, {"file": SimpleUploadedFile("a.png", PNG), "note": "week 3"}
-        )
+        self.client.post(url, {"file": SimpleUploadedFile("a.png", PNG), "note": "week 3"})
         photo = HeapPhoto.objects.get()
         sent = self.client.get(f"/cure/photos/{photo.pk}/")
         self.assertEqual((b"".join(sent), sent["Content-Type"]), (PNG, "image/png"))
@@ -107,17 +111,25 @@ class Visits(CureCase):
 
     def test_redosing_counts_what_has_not_worked_yet(self):
         lime = [{"material": "lime-calcitic-ground", "amount": 0.2, "unit": "g/L"}]
-        sour = make_heap(self.user, doses=lime, days_old=5, name="Sour",
-                         bulk=[{"material": "sphagnum-peat-light", "parts": 1}])  # fmt: skip
-        limes, sulfurs = (
-            [library()[s]] for s in ("lime-calcitic-ground", "sulfur-dusting")
+        sour = make_heap(
+            self.user,
+            doses=lime,
+            days_old=5,
+            name="Sour",
+            bulk=[{"material": "sphagnum-peat-light", "parts": 1}],
         )
+        limes, sulfurs = ([library()[s]] for s in ("lime-calcitic-ground", "sulfur-dusting"))
         asked = redose_say(sour, sour.evaluation(samples=0), 5, limes, sulfurs)
         self.assertEqual(asked.state, "short")
         self.assertRegex(asked.say, "of ground limestone, calcitic more")
         much = [{"material": "lime-calcitic-ground", "amount": 6, "unit": "g/L"}]
-        limed = make_heap(self.user, doses=much, days_old=5, name="Limed",
-                          bulk=[{"material": "sphagnum-peat-light", "parts": 1}])  # fmt: skip
+        limed = make_heap(
+            self.user,
+            doses=much,
+            days_old=5,
+            name="Limed",
+            bulk=[{"material": "sphagnum-peat-light", "parts": 1}],
+        )
         told = redose_say(limed, limed.evaluation(samples=0), 5, limes, sulfurs)
         self.assertIn("still to work: lime", told.say)
 

@@ -23,16 +23,25 @@ EXAMPLE = mix(
     ],
     doses=[
         {"material": "sulfur-dusting", "amount": 0.9, "unit": "g/L"},
-        {"material": "lime-calcitic-ground", "amount": 1, "unit": "tbsp/gal",
-         "per": "sphagnum-peat-light"},
+        {
+            "material": "lime-calcitic-ground",
+            "amount": 1,
+            "unit": "tbsp/gal",
+            "per": "sphagnum-peat-light",
+        },
         {"material": "kelp-meal", "amount": 1, "unit": "cup"},
     ],
     materials=[],
-    conditions={"temperature_c": 20, "moisture": "moist", "inoculum": "some",
-                "water_alkalinity_mg_l": 120, "water_l_per_l_week": 0.25,
-                "leaching_fraction": 0.15},
+    conditions={
+        "temperature_c": 20,
+        "moisture": "moist",
+        "inoculum": "some",
+        "water_alkalinity_mg_l": 120,
+        "water_l_per_l_week": 0.25,
+        "leaching_fraction": 0.15,
+    },
     days=180,
-)  # fmt: skip
+)
 
 
 def run(text):
@@ -72,8 +81,9 @@ class Evaluate(SimpleTestCase):
             found["ph"]["p10"], found["ph"]["p50"], found["ph"]["p90"], strict=True
         ):
             self.assertTrue(low <= middle <= high)
-        self.assertEqual(set(found["nutrients"]["N"]["available_mg_l"]),
-                         {"0", "30", "60", "90", "180"})  # fmt: skip
+        self.assertEqual(
+            set(found["nutrients"]["N"]["available_mg_l"]), {"0", "30", "60", "90", "180"}
+        )
         for day, free in nitrogen["available_mg_l"].items():
             self.assertGreaterEqual(free, 0)
             self.assertTrue(free == 0 or nitrogen["tied_up_mg_l"][day] == 0)
@@ -81,9 +91,7 @@ class Evaluate(SimpleTestCase):
         self.assertEqual(found["ec_ds_m"]["basis"], "saturated media extract")
         self.assertEqual(set(found["cure"]["ready_day"]), {"p10", "p50", "p90"})
         self.assertIn("kelp-meal", found["cost"]["missing_prices"])
-        self.assertGreater(
-            found["air"]["total_porosity"], found["air"]["container_capacity"]
-        )
+        self.assertGreater(found["air"]["total_porosity"], found["air"]["container_capacity"])
 
     def test_what_is_not_known_is_null_with_its_reason(self):
         raw = mix(bulk=[{"material": "kitchen-scraps", "parts": 1}])
@@ -94,16 +102,18 @@ class Evaluate(SimpleTestCase):
 
     def test_bad_files_exit_2_with_one_line(self):
         cases = [
-            (json.dumps(mix(bulk=[{"material": "perlite", "parts": "x"}])),
-             "bulk[0].parts: found 'x', allowed: a number"),
+            (
+                json.dumps(mix(bulk=[{"material": "perlite", "parts": "x"}])),
+                "bulk[0].parts: found 'x', allowed: a number",
+            ),
             (json.dumps(mix(crop="moss")), "crop: found 'moss', allowed: seedling"),
             (json.dumps(mix(batch={"volume": -4, "unit": "L"})), "batch.volume"),
             (json.dumps([1, 2]), "found"),
-            ("{\n \"format\": \"pelk.mix/1\",\n oops}", "line 3: not JSON"),
+            ('{\n "format": "pelk.mix/1",\n oops}', "line 3: not JSON"),
             (json.dumps(mix()).replace("60", "NaN"), "batch.volume: found nan"),
             (json.dumps(mix()).replace("60", "1e999"), "batch.volume"),
             ("[" * 100_000, "nested too deeply"),
-        ]  # fmt: skip
+        ]
         for text, said in cases:
             with self.subTest(said):
                 status, out, err = run(text)

@@ -10,9 +10,16 @@ from pelk.exchange.materials import as_csv, as_json, preview
 from pelk.shelf.models import Material, Value
 from tests.factories import make_user, say, yard_of
 
-NEW = {"format": "pelk.material/1", "id": "river-silt", "name": "River silt", "family": "soil",
-       "role": "bulk", "density": 1.2, "composition": {"N": 0.1},
-       "grounds": {"N": {"mark": "lab", "dated": "2026-10-01"}}}  # fmt: skip
+NEW = {
+    "format": "pelk.material/1",
+    "id": "river-silt",
+    "name": "River silt",
+    "family": "soil",
+    "role": "bulk",
+    "density": 1.2,
+    "composition": {"N": 0.1},
+    "grounds": {"N": {"mark": "lab", "dated": "2026-10-01"}},
+}
 
 
 class InAndOut(TestCase):
@@ -34,8 +41,10 @@ class InAndOut(TestCase):
 
     def test_own_values_travel_to_another_yard_with_their_source(self):
         say(self.user, "kelp-meal", "lab", note="ours", N=1.31)
-        files = {kind: self.client.get(f"/exchange/materials/all.{kind}").content.decode()
-                 for kind in ("json", "csv")}  # fmt: skip
+        files = {
+            kind: self.client.get(f"/exchange/materials/all.{kind}").content.decode()
+            for kind in ("json", "csv")
+        }
         for kind, text in files.items():
             other = make_user(f"{kind}@cove.example", "Upper Cove")
             self.client.force_login(other)
@@ -44,8 +53,10 @@ class InAndOut(TestCase):
             self.assertFalse(Value.objects.of(yard_of(other)).exists())
             self.send(text, action="take")
             core = Material.objects.get(yard=yard_of(other)).core
-            self.assertEqual((core.composition["N"].typ, core.mark_of("N"), core.grounds["N"].note),
-                             (1.31, "lab", "ours"))  # fmt: skip
+            self.assertEqual(
+                (core.composition["N"].typ, core.mark_of("N"), core.grounds["N"].note),
+                (1.31, "lab", "ours"),
+            )
             self.assertContains(self.send(text), "0 new, 0 changed, 1 the same")
 
     def test_a_new_one_is_previewed_then_kept_with_its_grounds(self):
@@ -54,32 +65,22 @@ class InAndOut(TestCase):
         self.assertFalse(Material.objects.filter(yard=self.yard).exists())
         self.assertRedirects(self.send(text, action="take"), "/shelf/?show=own")
         core = Material.objects.get(slug="river-silt").core
-        self.assertEqual((core.density.typ, core.mark_of("N"), core.mark_of("density")),
-                         (1.2, "lab", "yours"))  # fmt: skip
+        self.assertEqual(
+            (core.density.typ, core.mark_of("N"), core.mark_of("density")), (1.2, "lab", "yours")
+        )
         say(self.user, "river-silt", "guess", K=0.3)
         core = Material.objects.get(slug="river-silt").core
-        self.assertEqual(
-            (core.composition["N"].typ, core.composition["K"].typ), (0.1, 0.3)
-        )
+        self.assertEqual((core.composition["N"].typ, core.composition["K"].typ), (0.1, 0.3))
         self.assertContains(self.client.get("/log/"), "1 new, 0 changed")
 
     def test_a_bad_file_names_its_line_or_key_and_nothing_is_taken(self):
         heads = "id,name,family,role,N [%],N source"
         for text, said in (
             ("{", "line 1: not JSON"),
-            (
-                json.dumps([NEW, {**NEW, "id": "b", "density": -1}]),
-                "materials[1].density",
-            ),
+            (json.dumps([NEW, {**NEW, "id": "b", "density": -1}]), "materials[1].density"),
             (json.dumps({**NEW, "wings": 2}), "materials[0].wings"),
-            (
-                json.dumps({**NEW, "grounds": {"N": {"mark": "hearsay"}}}),
-                "grounds.N.mark",
-            ),
-            (
-                json.dumps({**NEW, "composition": {"N": 80, "C": 40}}),
-                "all contents together",
-            ),
+            (json.dumps({**NEW, "grounds": {"N": {"mark": "hearsay"}}}), "grounds.N.mark"),
+            (json.dumps({**NEW, "composition": {"N": 80, "C": 40}}), "all contents together"),
             (json.dumps([NEW, NEW]), "is there twice"),
             (json.dumps({**NEW, "format": "x"}), "allowed: &#x27;pelk.material/1&#x27;"),
             (
@@ -88,10 +89,7 @@ class InAndOut(TestCase):
             ),
             (f"{heads}\na,A,soil,bulk,1,hearsay", "line 2, N source"),
             (f"{heads},wings\na,A,soil,bulk,1,,2", "the column &#x27;wings&#x27;"),
-            (
-                f"{heads}\na,A,soil,bulk,1 | 2,",
-                "allowed: a number, or low | typical | high",
-            ),
+            (f"{heads}\na,A,soil,bulk,1 | 2,", "allowed: a number, or low | typical | high"),
             ("id\nnew-thing", "a new material needs it"),
             (json.dumps({**NEW, "id": "a" * 90}), "80 at most"),
             (json.dumps({**NEW, "id": "bags"}), "an address of the shelf"),

@@ -15,11 +15,16 @@ from tests.factories import mix
 def goal(wish=None, **changes):
     """Return a pelk.goal/1."""
     base = mix(
-        format="pelk.goal/1", name="Aubergine tub", crop="fruiting",
-        bulk=[{"material": "sphagnum-peat-light", "parts": 5},
-              {"material": "yard-compost", "parts": 2}, {"material": "perlite", "parts": 3}],
+        format="pelk.goal/1",
+        name="Aubergine tub",
+        crop="fruiting",
+        bulk=[
+            {"material": "sphagnum-peat-light", "parts": 5},
+            {"material": "yard-compost", "parts": 2},
+            {"material": "perlite", "parts": 3},
+        ],
         doses=[],
-    )  # fmt: skip
+    )
     return {**base, "goal": wish or {}, **changes}
 
 
@@ -53,10 +58,12 @@ class Propose(SimpleTestCase):
     def test_fixed_doses_stay_and_prices_are_used(self):
         wish = {
             "fixed": [{"material": "kelp-meal", "amount": 0.5, "unit": "g/L"}],
-            "exclude": ["animal"], "minimise": "cost",
-            "prices": {s: {"price": 6.0, "kg": 2} for s, m in library().items()
-                       if m.role == "dose"},
-        }  # fmt: skip
+            "exclude": ["animal"],
+            "minimise": "cost",
+            "prices": {
+                s: {"price": 6.0, "kg": 2} for s, m in library().items() if m.role == "dose"
+            },
+        }
         status, found, _ = run(goal(wish))
         self.assertEqual(status, 0)
         self.assertEqual(found["doses"][0]["material"], "kelp-meal")
@@ -66,8 +73,11 @@ class Propose(SimpleTestCase):
     def test_stock_in_grams_or_in_a_measure(self):
         # Two litres of kelp meal at the library's weight of a litre; grams are plain numbers.
         litre = 1000 * library()["kelp-meal"].loose_density().typ
-        held = {"kelp-meal": {"amount": 2, "unit": "L"}, "soybean-meal": 50,
-                "alfalfa-meal": {"amount": 1, "unit": "kg"}}  # fmt: skip
+        held = {
+            "kelp-meal": {"amount": 2, "unit": "L"},
+            "soybean-meal": 50,
+            "alfalfa-meal": {"amount": 1, "unit": "kg"},
+        }
         _, wish = read_goal(goal({"stock": held}))
         found = as_goal(wish, library()).stock_g
         self.assertAlmostEqual(found["kelp-meal"], 2 * litre)
@@ -86,16 +96,18 @@ class Propose(SimpleTestCase):
         for document, said in (
             (goal({"minimise": "beauty"}), "goal.minimise"),
             (goal({"targets": {"Xx": [1, 2]}}), "goal.targets"),
-            (goal({"fixed": [{"material": "moon-dust", "amount": 1, "unit": "g/L"}]}),
-             "moon-dust"),
+            (goal({"fixed": [{"material": "moon-dust", "amount": 1, "unit": "g/L"}]}), "moon-dust"),
             (goal({"prices": {"kelp-meal": {"price": 3}}}), "goal.prices.kelp-meal"),
             (goal({"stock": {"moon-dust": 3}}), "goal.stock.moon-dust"),
-            (goal({"stock": {"kelp-meal": {"amount": 1, "unit": "g/L"}}}),
-             "goal.stock.kelp-meal.unit"),
+            (
+                goal({"stock": {"kelp-meal": {"amount": 1, "unit": "g/L"}}}),
+                "goal.stock.kelp-meal.unit",
+            ),
             (goal({"school": {"feeding": "by moonlight"}}), "feeding"),
-            (goal({"wish": 1}), "goal"), (goal(format="pelk.mix/1"), "format"),
+            (goal({"wish": 1}), "goal"),
+            (goal(format="pelk.mix/1"), "format"),
             ("{", "line 1: not JSON"),
-        ):  # fmt: skip
+        ):
             with self.subTest(said):
                 status, out, err = run(document)
                 self.assertEqual((status, out), (2, ""))

@@ -26,34 +26,32 @@ class Feeding(TestCase):
     def planted(self, days=40, batch=None, **changes):
         group = make_pots(self.user, crop="fruiting", **changes)
         services.fill(
-            group=group, by=self.user, what="old mix", taken_l=100, how="filled", batch=batch,
-            on=self.today - timedelta(days=days), plants=True,
-        )  # fmt: skip
+            group=group,
+            by=self.user,
+            what="old mix",
+            taken_l=100,
+            how="filled",
+            batch=batch,
+            on=self.today - timedelta(days=days),
+            plants=True,
+        )
         return group
 
     def test_planting_makes_the_plan_and_a_heap_feeds_before_it_runs_out(self):
         empty = make_pots(self.user)
-        self.assertContains(
-            self.client.get(empty.get_absolute_url()), "once they are planted"
-        )
+        self.assertContains(self.client.get(empty.get_absolute_url()), "once they are planted")
         bare = self.planted()
-        self.assertContains(
-            self.client.get(bare.get_absolute_url()), "none of your heaps"
-        )
+        self.assertContains(self.client.get(bare.get_absolute_url()), "none of your heaps")
         heap = make_heap(self.user, days_old=60, doses=MEAL)
         fed = self.planted(days=0, batch=heap)
         soil = self.client.get(fed.get_absolute_url()).context["plan"].soil
         self.assertGreater(sum(soil), 0)
-        self.assertEqual(
-            sum(self.client.get(bare.get_absolute_url()).context["plan"].soil), 0
-        )
+        self.assertEqual(sum(self.client.get(bare.get_absolute_url()).context["plan"].soil), 0)
 
     def test_a_row_is_ticked_taken_back_and_skipped(self):
         group = self.planted()
         url = f"/pots/{group.pk}/decide/"
-        row = next(
-            r for r in due_of_pots(self.yard, self.today) if r.feeding.kind == "liquid"
-        )
+        row = next(r for r in due_of_pots(self.yard, self.today) if r.feeding.kind == "liquid")
         for _ in range(2):
             self.client.post(url, {"key": row.key, "action": "done"})
         deed = PotDeed.objects.get(key=row.key)
@@ -65,9 +63,7 @@ class Feeding(TestCase):
         self.assertNotIn(row.key, [r.key for r in due_of_pots(self.yard, self.today)])
         self.client.post(url, {"key": row.key, "action": "back"})
         self.assertIn(row.key, [r.key for r in due_of_pots(self.yard, self.today)])
-        page = self.client.post(
-            url, {"key": "2020:nothing", "action": "done"}, follow=True
-        )
+        page = self.client.post(url, {"key": "2020:nothing", "action": "done"}, follow=True)
         self.assertContains(page, "no longer in the plan")
 
     def test_today_gathers_pots_and_one_tap_does_it(self):
@@ -76,9 +72,7 @@ class Feeding(TestCase):
         row = next(r for r in page.context["day"].pots if r.feeding.kind == "top up")
         self.assertContains(page, "Top up with the same mix")
         done = {"key": row.key, "action": "done", "next": "/today/"}
-        self.assertRedirects(
-            self.client.post(f"/pots/{group.pk}/decide/", done), "/today/"
-        )
+        self.assertRedirects(self.client.post(f"/pots/{group.pk}/decide/", done), "/today/")
         kinds = [r.feeding.kind for r in self.client.get("/today/").context["day"].pots]
         self.assertNotIn("top up", kinds)
         away = {**done, "next": "https://elsewhere.example/"}
@@ -90,9 +84,7 @@ class Feeding(TestCase):
         group = self.planted(days=8)
         text = self.client.get("/cure/heaps.ics").content.decode()
         self.assertIn("SUMMARY:Tea pots: Top up with the same mix", text)
-        row = next(
-            r for r in due_of_pots(self.yard, self.today) if r.feeding.kind == "top up"
-        )
+        row = next(r for r in due_of_pots(self.yard, self.today) if r.feeding.kind == "top up")
         self.client.post(f"/pots/{group.pk}/decide/", {"key": row.key, "action": "done"})
         text = self.client.get("/cure/heaps.ics").content.decode()
         self.assertNotIn("Top up", text)
@@ -134,8 +126,11 @@ class Feeding(TestCase):
 
     def test_tea_has_its_clock(self):
         group = self.planted()
-        for hours, extra, word in ((3, {}, "Use it now"), (30, {}, "Over 24 hours"),
-                                   (3, {"sweetened": "on"}, "germs may have grown")):  # fmt: skip
+        for hours, extra, word in (
+            (3, {}, "Use it now"),
+            (30, {}, "Over 24 hours"),
+            (3, {"sweetened": "on"}, "germs may have grown"),
+        ):
             data = {"kind": "tea", "age_h": str(hours), **extra}
             page = self.client.post(f"/pots/{group.pk}/write/", data, follow=True)
             self.assertContains(page, word)

@@ -16,8 +16,14 @@ class Jars(TestCase):
         return self.client.post(row.get_absolute_url(), data, follow=True)
 
     def test_set_up_shows_the_weights_and_when_to_read(self):
-        data = {"name": "New bale", "material": "lime-dolomitic-ground", "estimate": "2",
-                "jar": "500", "target": "6", "volume": "40"}  # fmt: skip
+        data = {
+            "name": "New bale",
+            "material": "lime-dolomitic-ground",
+            "estimate": "2",
+            "jar": "500",
+            "target": "6",
+            "volume": "40",
+        }
         page = self.client.post("/pots/ph/jars/", data, follow=True)
         # 0, half, one, one and a half and two times 2 g/L in half a litre.
         for grams in ("0.00 g", "0.50 g", "1.00 g", "1.50 g", "2.00 g"):

@@ -14,10 +14,22 @@ from pelk.ui.soil_pictures import soil_picture
 from tests.factories import make_heap, make_old_soil, make_pots, make_user
 
 SOUND = {
-    "smell": "earthy", "disease": "none", "pest": "none", "slurry": "gritty", "squeeze": "springs",
-    "roots_pct": "some", "roots_left_in": "yes", "crust": "none", "is_dry": "takes", "ph": 6.3,
-    "ec_ds_m": 1.4, "seasons": "1", "crop_ok": "yes", "herbicide": "no", "origin": "own",
-}  # fmt: skip
+    "smell": "earthy",
+    "disease": "none",
+    "pest": "none",
+    "slurry": "gritty",
+    "squeeze": "springs",
+    "roots_pct": "some",
+    "roots_left_in": "yes",
+    "crust": "none",
+    "is_dry": "takes",
+    "ph": 6.3,
+    "ec_ds_m": 1.4,
+    "seasons": "1",
+    "crop_ok": "yes",
+    "herbicide": "no",
+    "origin": "own",
+}
 
 
 class Steps(SimpleTestCase):
@@ -31,14 +43,10 @@ class Steps(SimpleTestCase):
 
     def test_answers_become_an_inspection_and_unknown_stays_unknown(self):
         seen = inspected({**SOUND, "ph": "unknown", "seasons": "0"}, next_crop="leafy")
-        self.assertEqual(
-            (seen.ph, seen.planted_once, seen.roots_pct), (None, False, 20.0)
-        )
+        self.assertEqual((seen.ph, seen.planted_once, seen.roots_pct), (None, False, 20.0))
 
     def test_what_would_change_names_other_answers_that_lead_elsewhere(self):
-        routes = {
-            d.route for _, _, d in what_would_change(SOUND, 10.0, next_crop="fruiting")
-        }
+        routes = {d.route for _, _, d in what_would_change(SOUND, 10.0, next_crop="fruiting")}
         self.assertLessEqual({"discard", "air out", "hold", "minor part"}, routes)
         self.assertNotIn("dump and refresh", routes)
 
@@ -93,12 +101,26 @@ class Judged(TestCase):
         heap = make_heap(self.user, days_old=200)
         group = make_pots(self.user, crop="fruiting")
         on = timezone.localdate() - timedelta(days=150)
-        services.fill(group=group, by=self.user, what="mix", batch=heap, taken_l=110,
-                      how="filled", on=on, plants=True)  # fmt: skip
+        services.fill(
+            group=group,
+            by=self.user,
+            what="mix",
+            batch=heap,
+            taken_l=110,
+            how="filled",
+            on=on,
+            plants=True,
+        )
         row = services.begin_old_soil(
-            yard=group.yard, by=self.user, group=group, name="Tea pots", litres=60.0, pot_l=4.4,
-            made_of="clay", next_crop="fruiting",
-        )  # fmt: skip
+            yard=group.yard,
+            by=self.user,
+            group=group,
+            name="Tea pots",
+            litres=60.0,
+            pot_l=4.4,
+            made_of="clay",
+            next_crop="fruiting",
+        )
         self.assertGreater(row.left_mg_l["Ca"], 0)
         for key, said in SOUND.items():
             services.answer(soil=row, by=self.user, key=key, said=said)
@@ -110,17 +132,20 @@ class Judged(TestCase):
         self.assertIn("yard-compost", slugs)
         self.assertEqual(document.bulk[0].amount, 60.0)
         # The whole amount that was prescribed, not a rate of another volume.
-        blend = next(a for what, a in told(row).rows if "blend" in what).replace(
-            "\u00a0g", ""
-        )
-        self.assertAlmostEqual(
-            document.doses[0].amount, float(blend), delta=0.05 * float(blend)
-        )
+        blend = next(a for what, a in told(row).rows if "blend" in what).replace("\u00a0g", "")
+        self.assertAlmostEqual(document.doses[0].amount, float(blend), delta=0.05 * float(blend))
         self.assertEqual(document.doses[0].unit, "g")
         # A heap mixed from it carries the seasons of the old soil along.
         again = make_batch(recipe=row.recipe, by=self.user)
-        fill = services.fill(group=group, by=self.user, what="renewed", batch=again, taken_l=50,
-                             how="filled", on=timezone.localdate())  # fmt: skip
+        fill = services.fill(
+            group=group,
+            by=self.user,
+            what="renewed",
+            batch=again,
+            taken_l=50,
+            how="filled",
+            on=timezone.localdate(),
+        )
         self.assertEqual(fill.seasons, 1)
         # And the planting card knows what grew in it.
         finish_batch(batch=again, by=self.user)
@@ -168,6 +193,4 @@ class Judged(TestCase):
             services.answer(soil=row, by=self.user, key=key, said="unknown")
         page = self.client.get(row.get_absolute_url())
         self.assertContains(page, "Too little is known")
-        self.assertContains(
-            self.client.get(f"{row.get_absolute_url()}store/"), "holes open"
-        )
+        self.assertContains(self.client.get(f"{row.get_absolute_url()}store/"), "holes open")

@@ -41,9 +41,7 @@ class Ways(SimpleTestCase):
         # there, so about 1 mmol, 0.19 g a litre (order of magnitude by hand).
         grams = acid_for_can("citric", 3.0, 7.6, 5.8, 1.0)
         self.assertAlmostEqual(grams, 0.19, delta=0.04)
-        self.assertAlmostEqual(
-            acid_for_can("lemon", 3.0, 7.6, 5.8, 1.0) / grams, 20, delta=0.01
-        )
+        self.assertAlmostEqual(acid_for_can("lemon", 3.0, 7.6, 5.8, 1.0) / grams, 20, delta=0.01)
         self.assertAlmostEqual(acid_for_can("citric", 3.0, 7.6, 5.8, 10.0), 10 * grams)
         self.assertEqual(acid_for_can("citric", 3.0, 5.0, 5.8, 10.0), 0.0)
 
@@ -55,9 +53,7 @@ class Desk(TestCase):
 
     def test_ways_stand_side_by_side_with_prices_and_cautions(self):
         make_bag(self.user, "sulfur-dusting", kg=1.0, price="8.00")
-        page = self.client.get(
-            "/pots/ph/?soil=coir&volume=40&start=6.3&target=5.3&day=150&air=18"
-        )
+        page = self.client.get("/pots/ph/?soil=coir&volume=40&start=6.3&target=5.3&day=150&air=18")
         self.assertContains(page, "have")
         self.assertContains(page, "Goggles")
         self.assertGreater(len(page.context["ways"].rows), 2)
@@ -80,41 +76,27 @@ class Desk(TestCase):
         # 2 m2 by 15 cm are 300 L.
         self.assertContains(bed, "300\u00a0L")
         pots = make_pots(self.user)
-        self.assertContains(
-            self.client.get(f"{ask}&of=pots&group={pots.pk}"), "106\u00a0L"
-        )
+        self.assertContains(self.client.get(f"{ask}&of=pots&group={pots.pk}"), "106\u00a0L")
         self.assertContains(self.client.get(f"{ask}&of=pots"), "How much is it?")
         # A sandy bed is given 49 g/m2 of sulfur at once, half of it where plants stand.
-        self.assertAlmostEqual(
-            bed_limit("sulfur", "sandy", 15.0, planted=False) * 150, 49.0
-        )
-        self.assertAlmostEqual(
-            bed_limit("sulfur", "loam", 15.0, planted=True) * 150, 49.0
-        )
+        self.assertAlmostEqual(bed_limit("sulfur", "sandy", 15.0, planted=False) * 150, 49.0)
+        self.assertAlmostEqual(bed_limit("sulfur", "loam", 15.0, planted=True) * 150, 49.0)
 
     def test_the_growers_own_products_stand_beside_the_usual(self):
         own = make_own_lime(self.user)
-        page = self.client.get(
-            "/pots/ph/?soil=peat&volume=40&start=4.5&target=5.8&day=60&air=18"
-        )
+        page = self.client.get("/pots/ph/?soil=peat&volume=40&start=4.5&target=5.8&day=60&air=18")
         self.assertIn(own.name, [row.name for row in page.context["ways"].rows])
 
     def test_swaps_go_by_charge_and_say_what_fades(self):
         make_bag(self.user, "ferrous-sulfate", kg=5.0, price="10.00")
-        page = self.client.get(
-            "/pots/ph/?soil=coir&volume=40&start=6.3&target=5.3&day=150&air=18"
-        )
+        page = self.client.get("/pots/ph/?soil=coir&volume=40&start=6.3&target=5.3&day=150&air=18")
         others = {row.name: row for row in page.context["ways"].others}
         # Formula mass over equivalents: ferrous sulfate 278.0/2 = 139 g/eq, sulfur 16.03 g/eq.
         sulfur = next(w for w in page.context["ways"].rows if not w.problem)
         self.assertTrue(others["ferrous sulfate, 7 water"].lasts)
         self.assertFalse(others["lemon juice"].lasts)
         self.assertTrue(sulfur.whole)
-        named = {
-            name
-            for caution in page.context["ways"].cautions
-            for name in caution.materials
-        }
+        named = {name for caution in page.context["ways"].cautions for name in caution.materials}
         self.assertTrue(any("Citric" in name for name in named), named)
         self.assertTrue(others["ferrous sulfate, 7 water"].is_mine)
         # Two a kilogram: the amount in grams over 500.

@@ -8,12 +8,7 @@ from django.utils import timezone
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import crop
 from pelk.core.plans.plan import Vessels
-from pelk.core.vessels.planting import (
-    inoculant_for,
-    own_correction,
-    planting_need,
-    surface_of,
-)
+from pelk.core.vessels.planting import inoculant_for, own_correction, planting_need, surface_of
 from pelk.core.vessels.trade_pots import volume_by_size
 from pelk.cure.due import heaps_of
 from pelk.pots.models import PotFill, PotGroup
@@ -67,10 +62,16 @@ class Pots(TestCase):
         self.user = make_user()
         self.client.force_login(self.user)
         self.typed = {
-            "name": "Tea pots", "count": "24", "kind": "round-pot", "litres": "5",
-            "made_of": "clay", "place": "North wall", "crop": "ericaceous",
-            "plant": "tea camellia", "family": "Theaceae",
-        }  # fmt: skip
+            "name": "Tea pots",
+            "count": "24",
+            "kind": "round-pot",
+            "litres": "5",
+            "made_of": "clay",
+            "place": "North wall",
+            "crop": "ericaceous",
+            "plant": "tea camellia",
+            "family": "Theaceae",
+        }
 
     def test_a_group_is_described_and_changed_and_bad_input_stays(self):
         page = self.client.post("/pots/new/", {**self.typed, "litres": ""})
@@ -116,12 +117,7 @@ class Pots(TestCase):
         reckoned = before["need"].mix_l
         left = heaps_left(yard_of(self.user), timezone.localdate())[0].left_l
         for _ in range(2):
-            data = {
-                "batch": heap.pk,
-                "taken": str(1.2 * reckoned),
-                "filled": "4",
-                "how": "filled",
-            }
+            data = {"batch": heap.pk, "taken": str(1.2 * reckoned), "filled": "4", "how": "filled"}
             self.client.post(f"/pots/{row.pk}/plant/", data)
         after = heaps_left(yard_of(self.user), timezone.localdate())[0].left_l
         self.assertAlmostEqual(left - after, min(2.4 * reckoned, left), delta=0.01)
@@ -150,8 +146,15 @@ class Pots(TestCase):
         whole = heap.shown["volume"]["litres"]
         for taken in (0.5 * whole, 0.5 * whole):
             self.assertIn(heap, heaps_of(yard))
-            fill(group=row, by=self.user, what="mix", batch=heap, taken_l=taken, how="filled",
-                 on=timezone.localdate())  # fmt: skip
+            fill(
+                group=row,
+                by=self.user,
+                what="mix",
+                batch=heap,
+                taken_l=taken,
+                how="filled",
+                on=timezone.localdate(),
+            )
         self.assertNotIn(heap, heaps_of(yard))
 
     def test_layers_lie_as_they_were_filled_since_the_last_time_anew(self):
@@ -171,8 +174,6 @@ class Pots(TestCase):
                 on=today - timedelta(days=days),
             )
         layers = layers_of(list(row.fills.filter(deleted_at=None)))
-        self.assertEqual(
-            [layer.words.split(",")[0] for layer in layers], ["old mix", "castings"]
-        )
+        self.assertEqual([layer.words.split(",")[0] for layer in layers], ["old mix", "castings"])
         page = self.client.get(row.get_absolute_url())
         self.assertContains(page, "In a pot, from below: old mix")

@@ -20,9 +20,15 @@ class InUse(TestCase):
     def planted(self, days=60, batch=None, **changes):
         group = make_pots(self.user, **{"crop": "leafy", "plant": "lettuce", **changes})
         services.fill(
-            group=group, by=self.user, what="mix", batch=batch, taken_l=100, how="filled",
-            on=self.today - timedelta(days=days), plants=True,
-        )  # fmt: skip
+            group=group,
+            by=self.user,
+            what="mix",
+            batch=batch,
+            taken_l=100,
+            how="filled",
+            on=self.today - timedelta(days=days),
+            plants=True,
+        )
         return group
 
     def test_a_drain_test_says_the_air_and_feeds_the_recipe(self):
@@ -31,9 +37,7 @@ class InUse(TestCase):
         before = self.client.get(url).context["found"]
         self.assertIsNone(before.tested)
         # 4 L to the line, 480 mL ran out: 12 % air.
-        page = self.client.post(
-            f"{url}drained/", {"volume": "4000", "drained": "480"}, follow=True
-        )
+        page = self.client.post(f"{url}drained/", {"volume": "4000", "drained": "480"}, follow=True)
         found = page.context["found"]
         self.assertAlmostEqual(found.tested, 0.12)
         self.assertEqual(found.state, "short")
@@ -55,10 +59,7 @@ class InUse(TestCase):
         self.assertAlmostEqual(low.soil_height_cm, 12 * 0.88)
         # 35.2 L over 10.56 cm are a third of a square metre.
         self.assertAlmostEqual(low.surface_cm2, 3333, delta=1)
-        air = [
-            self.client.get(f"/pots/{g.pk}/air/").context["found"].reckoned
-            for g in (tall, low)
-        ]
+        air = [self.client.get(f"/pots/{g.pk}/air/").context["found"].reckoned for g in (tall, low)]
         self.assertLess(air[1], air[0])
 
     def test_a_lift_test_sets_the_months_by_this_pot(self):
@@ -94,14 +95,18 @@ class InUse(TestCase):
         self.assertAlmostEqual(
             PotDeed.objects.get(kind="harvest").figures["kg"], 0.907, delta=0.001
         )
-        self.assertContains(
-            self.client.get(group.get_absolute_url()), "harvest, 2\u00a0lb"
-        )
-        self.assertContains(
-            self.client.get(f"/pots/{group.pk}/seasons/"), "<b>2\u00a0lb</b>"
-        )
-        said = {"name": "Box", "count": "1", "kind": "trough", "made_of": "wood", "crop": "leafy",
-                "top": "10", "length": "40", "height": "8"}  # fmt: skip
+        self.assertContains(self.client.get(group.get_absolute_url()), "harvest, 2\u00a0lb")
+        self.assertContains(self.client.get(f"/pots/{group.pk}/seasons/"), "<b>2\u00a0lb</b>")
+        said = {
+            "name": "Box",
+            "count": "1",
+            "kind": "trough",
+            "made_of": "wood",
+            "crop": "leafy",
+            "top": "10",
+            "length": "40",
+            "height": "8",
+        }
         self.client.post(f"/pots/{group.pk}/edit/", said)
         group.refresh_from_db()
         # 10 x 40 x 8 inches are 3200 cubic inches, 52.4 L.
@@ -123,9 +128,7 @@ class InUse(TestCase):
         group = self.planted()
         for part in ("write/", "air/drained/", "air/lifted/"):
             self.client.post(f"/pots/{group.pk}/{part}", {"volume": "x"})
-            self.assertEqual(
-                self.client.get(f"/pots/{group.pk}/{part}").status_code, 302, part
-            )
+            self.assertEqual(self.client.get(f"/pots/{group.pk}/{part}").status_code, 302, part)
 
     def test_a_harvest_too_early_after_manure_asks_why(self):
         group = self.planted()
@@ -141,9 +144,7 @@ class InUse(TestCase):
         self.assertEqual(PotDeed.objects.get(kind="harvest").text, "for the hens")
         flowers = self.planted(crop="annuals")
         make_deed(self.user, flowers, kind="manure")
-        self.assertEqual(
-            self.client.get(flowers.get_absolute_url()).context["guards"], []
-        )
+        self.assertEqual(self.client.get(flowers.get_absolute_url()).context["guards"], [])
 
     def test_the_year_gathers_what_filled_fed_and_bore(self):
         group = self.planted(days=400, batch=make_heap(self.user, days_old=420))
@@ -154,10 +155,7 @@ class InUse(TestCase):
         ):
             make_deed(self.user, group, kind=kind, figures=figures)
         page = self.client.get(f"/pots/{group.pk}/seasons/")
-        now, before = (
-            page.context["page"].object_list[0],
-            page.context["page"].object_list[-1],
-        )
+        now, before = (page.context["page"].object_list[0], page.context["page"].object_list[-1])
         self.assertEqual((now.kg, now.stars), (2.0, 4))
         self.assertEqual(before.crops[0].text, "lettuce")
         self.assertContains(page, "Next year’s mix from this one")

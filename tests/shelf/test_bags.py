@@ -17,14 +17,19 @@ class Buying(TestCase):
         self.client.force_login(self.user)
 
     def buy(self, slug, **typed):
-        data = {"kind": "sack", "size": "5", "unit": "kg", "count": "1", "price": "12.50",
-                "bought_on": "2026-11-03", **typed}  # fmt: skip
+        data = {
+            "kind": "sack",
+            "size": "5",
+            "unit": "kg",
+            "count": "1",
+            "price": "12.50",
+            "bought_on": "2026-11-03",
+            **typed,
+        }
         return self.client.post(f"/shelf/{slug}/buy/", data)
 
     def test_a_bale_in_cubic_feet_is_kept_loosened(self):
-        self.buy(
-            "sphagnum-peat-light", kind="bale", size="3.8", unit="ft3", price="€21,50"
-        )
+        self.buy("sphagnum-peat-light", kind="bale", size="3.8", unit="ft3", price="€21,50")
         bag = Bag.objects.get()
         self.assertAlmostEqual(bag.holds, 3.8 * 28.316846592 * 1.9, places=3)
         self.assertEqual((bag.measure, bag.price), ("L", Decimal("21.50")))
@@ -73,9 +78,7 @@ class Buying(TestCase):
         self.assertContains(self.client.get("/shelf/?show=low"), "Cottonseed")
         bad = self.client.post(bag.get_absolute_url(), {"left": "-1"})
         self.assertContains(bad, "allowed: from 0")
-        self.assertContains(
-            self.client.post(f"{bag.get_absolute_url()}away/", follow=True), "Undo"
-        )
+        self.assertContains(self.client.post(f"{bag.get_absolute_url()}away/", follow=True), "Undo")
         self.assertIsNone(ShelfItem.objects.get().left_kg)
         self.client.post(f"{bag.get_absolute_url()}restore/")
         self.assertEqual(ShelfItem.objects.get().left_kg, 3.5)
@@ -101,11 +104,7 @@ class CountingDown(TestCase):
         self.assertAlmostEqual(ShelfItem.objects.get().left_kg, 1.98, places=3)
 
     def test_prices_reach_the_bench(self):
-        for slug, price in (
-            ("coir-pith-loose", "10"),
-            ("pumice", "20"),
-            ("kelp-meal", "30"),
-        ):
+        for slug, price in (("coir-pith-loose", "10"), ("pumice", "20"), ("kelp-meal", "30")):
             make_bag(self.user, slug, kg=10, price=price)
         recipe = make_recipe(self.user)
         self.assertContains(self.client.get(recipe.get_absolute_url()), "a litre.")
@@ -121,9 +120,15 @@ class SideBySide(TestCase):
         self.client.force_login(self.user)
 
     def test_four_bags_the_cheapest_nitrogen_named(self):
-        rows = [make_bag(self.user, slug, kg=kg, price=price) for slug, kg, price in (
-            ("cottonseed-meal", 20, "62"), ("feather-meal", 5, "19.50"),
-            ("blood-meal", 2.5, "14.80"), ("worm-castings", 10, None))]  # fmt: skip
+        rows = [
+            make_bag(self.user, slug, kg=kg, price=price)
+            for slug, kg, price in (
+                ("cottonseed-meal", 20, "62"),
+                ("feather-meal", 5, "19.50"),
+                ("blood-meal", 2.5, "14.80"),
+                ("worm-castings", 10, None),
+            )
+        ]
         query = "&".join(f"bag={b.pk}" for b in rows)
         table = self.client.get(f"/shelf/bags/beside/?{query}").context["table"]
         by_name = {line.name: line for line in table.lines}
@@ -170,29 +175,21 @@ class BuyingList(TestCase):
         rows = self.client.get("/shelf/buying/list.csv").content.decode().splitlines()
         self.assertTrue(rows[0].startswith("material,needed_L,needed_kg"))
         self.assertTrue(any(row.startswith("'=SUM") for row in rows))
-        sheet = load_workbook(
-            BytesIO(self.client.get("/shelf/buying/list.xlsx").content)
-        ).active
+        sheet = load_workbook(BytesIO(self.client.get("/shelf/buying/list.xlsx").content)).active
         kelp = next(
-            r
-            for r in sheet.iter_rows(values_only=True)
-            if r[0] and r[0].startswith("Kelp meal")
+            r for r in sheet.iter_rows(values_only=True) if r[0] and r[0].startswith("Kelp meal")
         )
         self.assertEqual((kelp[5], float(kelp[8])), (1, 4.0))
 
     def test_a_batch_begun_takes_the_recipes_place_and_a_mixed_one_leaves(self):
         batch = make_batch(recipe=self.recipe, by=self.user)
         _, found = self.lines()
-        self.assertEqual(
-            [need.name for need in found.needs], [f"{batch.code} {batch.name}"]
-        )
+        self.assertEqual([need.name for need in found.needs], [f"{batch.code} {batch.name}"])
         finish_batch(batch=batch, by=self.user)
         self.assertContains(self.client.get("/shelf/buying/"), "Nothing is planned")
 
     def test_where_a_material_is_used(self):
         page = self.client.get("/shelf/kelp-meal/")
-        self.assertEqual(
-            [p.name for p in page.context["read"].places], ["Kumquat tub mix"]
-        )
+        self.assertEqual([p.name for p in page.context["read"].places], ["Kumquat tub mix"])
         self.assertEqual(self.client.get("/shelf/kelp-meal/").context["read"].item, None)
         self.assertEqual(yard_of(self.user).currency, "EUR")

@@ -7,14 +7,7 @@ from django.test import TestCase
 from django.utils import timezone
 
 from pelk.shelf.models import HandMeasure, LabReport, Material, Sample, Value
-from tests.factories import (
-    make_bag,
-    make_heap,
-    make_recipe,
-    make_report,
-    make_user,
-    yard_of,
-)
+from tests.factories import make_bag, make_heap, make_recipe, make_report, make_user, yard_of
 
 REPORT = """Sample: steps compost
 Dry matter 54.0 %
@@ -31,8 +24,16 @@ class Hands(TestCase):
         make_bag(self.user, "cottonseed-meal")
 
     def weigh(self, kind="handful", action="keep", **typed):
-        data = {"of": "cottonseed-meal", "unit": "g", "state": "as used", "action": action,
-                "w1": "28", "w2": "36", "w3": "32", **typed}  # fmt: skip
+        data = {
+            "of": "cottonseed-meal",
+            "unit": "g",
+            "state": "as used",
+            "action": action,
+            "w1": "28",
+            "w2": "36",
+            "w3": "32",
+            **typed,
+        }
         return self.client.post(f"/shelf/measures/{kind}/", data)
 
     def grams_of_a_handful(self, recipe):
@@ -41,10 +42,7 @@ class Hands(TestCase):
 
     def test_three_handfuls_change_every_recipe_at_once_and_no_batch(self):
         dose = [{"material": "cottonseed-meal", "amount": 2, "unit": "handful"}]
-        recipe, batch = (
-            make_recipe(self.user, doses=dose),
-            make_heap(self.user, doses=dose),
-        )
+        recipe, batch = (make_recipe(self.user, doses=dose), make_heap(self.user, doses=dose))
         self.assertRedirects(self.weigh(), "/shelf/measures/")
         grams = self.grams_of_a_handful(recipe)
         self.assertAlmostEqual(grams.typ, 64.0, delta=0.01)
@@ -56,17 +54,13 @@ class Hands(TestCase):
         )
         kept = HandMeasure.objects.get()
         self.client.post(f"/shelf/measures/{kept.pk}/back/")
-        self.assertAlmostEqual(
-            self.grams_of_a_handful(recipe).typ, 100 * density, places=3
-        )
+        self.assertAlmostEqual(self.grams_of_a_handful(recipe).typ, 100 * density, places=3)
         self.client.post(f"/shelf/measures/{kept.pk}/again/")
         self.assertAlmostEqual(self.grams_of_a_handful(recipe).typ, 64.0, delta=0.01)
 
     def test_what_it_comes_to_is_shown_while_weighing_and_two_are_too_few(self):
         data = {"of": "cottonseed-meal", "unit": "g", "w1": "28", "w2": "96"}
-        tried = self.client.post(
-            "/shelf/measures/handful/", data, headers={"HX-Target": "tried"}
-        )
+        tried = self.client.post("/shelf/measures/handful/", data, headers={"HX-Target": "tried"})
         self.assertContains(tried, "A handful is 62 g")
         self.assertContains(tried, "is far from the others")
         self.assertNotContains(tried, "<html")
@@ -92,8 +86,16 @@ class Hands(TestCase):
         self.assertAlmostEqual(kept.ml, 32 / (density * 91 / 70), places=3)
 
     def test_a_cup_gives_the_litre_and_its_moisture(self):
-        data = {"cup_ml": "250", "state": "as used", "w1": "150", "w2": "153", "w3": "149",
-                "fresh_g": "100", "dried_g": "88", "action": "keep"}  # fmt: skip
+        data = {
+            "cup_ml": "250",
+            "state": "as used",
+            "w1": "150",
+            "w2": "153",
+            "w3": "149",
+            "fresh_g": "100",
+            "dried_g": "88",
+            "action": "keep",
+        }
         self.client.post("/shelf/cottonseed-meal/cup/", data)
         core = Material.objects.get(yard=yard_of(self.user)).core
         self.assertAlmostEqual(core.density.typ, 452 / 750, places=3)
@@ -110,8 +112,16 @@ class Reports(TestCase):
         self.client.force_login(self.user)
 
     def paste(self, **typed):
-        data = {"material": "yard-compost", "lab": "a valley lab", "dated": "2026-11-03",
-                "method": "total", "basis": "dry", "ec_method": "1:5", "text": REPORT, **typed}  # fmt: skip
+        data = {
+            "material": "yard-compost",
+            "lab": "a valley lab",
+            "dated": "2026-11-03",
+            "method": "total",
+            "basis": "dry",
+            "ec_method": "1:5",
+            "text": REPORT,
+            **typed,
+        }
         return self.client.post("/shelf/lab/new/", data)
 
     def test_a_report_with_one_bad_row_is_taken_once_that_row_is_mended(self):
@@ -122,9 +132,7 @@ class Reports(TestCase):
         refused = self.client.post(report.get_absolute_url(), {"action": "take"})
         self.assertContains(refused, "line 4 still waits")
         self.assertFalse(Value.objects.exists())
-        odd = self.client.post(
-            report.get_absolute_url(), {"row-4": "other", "other-4": "oops"}
-        )
+        odd = self.client.post(report.get_absolute_url(), {"row-4": "other", "other-4": "oops"})
         self.assertContains(odd, "Write one number")
         for rubbish in ("=abc", "=nan", "maybe"):
             again = self.client.post(
@@ -132,9 +140,7 @@ class Reports(TestCase):
             )
             self.assertContains(again, "line 4 still waits")
         shown = page.context["shown"].odd[0]
-        self.client.post(
-            report.get_absolute_url(), {"row-4": shown.mend_value, "action": "take"}
-        )
+        self.client.post(report.get_absolute_url(), {"row-4": shown.mend_value, "action": "take"})
         core = Material.objects.get(yard=yard_of(self.user)).core
         self.assertAlmostEqual(core.composition["N"].typ, 1.62 * 0.54)
         self.assertAlmostEqual(core.composition["Mg"].typ, 5.14 * 0.603 * 0.054, places=3)
@@ -160,11 +166,7 @@ class Reports(TestCase):
         self.assertContains(self.paste(material="gold"), "Select a valid choice")
 
     def test_a_soil_test_is_what_a_plant_can_have(self):
-        self.paste(
-            material="topsoil-loam",
-            method="soil",
-            text="P 40 ppm\nK 0.5 meq/100g\npH 6.4",
-        )
+        self.paste(material="topsoil-loam", method="soil", text="P 40 ppm\nK 0.5 meq/100g\npH 6.4")
         self.client.post(LabReport.objects.get().get_absolute_url(), {"action": "take"})
         core = Material.objects.get(yard=yard_of(self.user)).core
         self.assertEqual(set(core.usable), {"P", "K"})
@@ -188,8 +190,10 @@ class Reports(TestCase):
         self.assertTrue(text.startswith("# Simulated laboratory, invented numbers"))
         self.client.post(f"/shelf/lab/samples/{sample.pk}/read/")
         report = LabReport.objects.get()
-        waiting = {f"row-{r.line}": "leave"
-                   for r in self.client.get(report.get_absolute_url()).context["shown"].odd}  # fmt: skip
+        waiting = {
+            f"row-{r.line}": "leave"
+            for r in self.client.get(report.get_absolute_url()).context["shown"].odd
+        }
         self.client.post(report.get_absolute_url(), {**waiting, "action": "take"})
         said = Value.objects.filter(ground="lab", note="simulated lab, simulated")
         self.assertGreater(said.count(), 5)

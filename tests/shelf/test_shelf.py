@@ -34,8 +34,11 @@ class Pages(TestCase):
         self.client.force_login(self.user)
 
     def test_search_by_other_names_family_and_several_words(self):
-        for words, found in (("peat moss", "Sphagnum peat"), ("rockweed", "Kelp meal"),
-                             ("lime dolomitic", "Ground limestone, dolomitic")):  # fmt: skip
+        for words, found in (
+            ("peat moss", "Sphagnum peat"),
+            ("rockweed", "Kelp meal"),
+            ("lime dolomitic", "Ground limestone, dolomitic"),
+        ):
             with self.subTest(words):
                 self.assertContains(self.client.get("/shelf/", {"q": words}), found)
         nothing = self.client.get("/shelf/", {"q": "unobtainium"})
@@ -53,8 +56,12 @@ class Pages(TestCase):
         pages = [self.client.get(f"/shelf/?page={n}") for n in (1, 2, 3)]
         self.assertContains(pages[0], 'href="?page=2"')
         self.assertNotContains(pages[2], ">On</a>")
-        names = [row.material.slug for page in pages for _, rows in page.context["shelf"].groups
-                 for row in rows]  # fmt: skip
+        names = [
+            row.material.slug
+            for page in pages
+            for _, rows in page.context["shelf"].groups
+            for row in rows
+        ]
         self.assertEqual((len(names), len(set(names))), (152, 152))
         self.assertEqual(self.client.get("/shelf/?page=nonsense").status_code, 200)
 
@@ -70,9 +77,7 @@ class Pages(TestCase):
         core = Material.objects.get(slug="soft-rock-phosphate").core
         by_name = {row.name: row.value for row in analysis_rows(core, oxide=True)}
         self.assertEqual(by_name["Phosphorus as P2O5"], "20 %")
-        self.assertEqual(
-            {r.name: r.value for r in analysis_rows(core)}["Phosphorus"], "8.73 %"
-        )
+        self.assertEqual({r.name: r.value for r in analysis_rows(core)}["Phosphorus"], "8.73 %")
 
     def test_on_and_off_the_shelf_is_remembered_and_logged_once(self):
         for on in ("1", "1", "0", "1"):
@@ -83,9 +88,7 @@ class Pages(TestCase):
 
     def test_the_yards_own_material_goes_before_the_shared_one(self):
         make_own_material(self.user, slug="yard-compost")
-        self.assertContains(
-            self.client.get("/shelf/yard-compost/"), "<h1>House compost</h1>"
-        )
+        self.assertContains(self.client.get("/shelf/yard-compost/"), "<h1>House compost</h1>")
 
     def test_queries_do_not_grow_with_the_list(self):
         self.client.get("/shelf/")  # analyses are read once and kept
@@ -103,9 +106,7 @@ class Pages(TestCase):
                     self.assertTrue(isfinite(figure.value))
                     asked += 1
         self.assertGreater(asked, 500)
-        self.assertContains(
-            self.client.get("/shelf/kelp-meal/?why=released"), "two pools that rot"
-        )
+        self.assertContains(self.client.get("/shelf/kelp-meal/?why=released"), "two pools that rot")
         self.assertContains(
             self.client.get("/shelf/sphagnum-peat-light/?why=to_ph"), "Buffer capacity"
         )

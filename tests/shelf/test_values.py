@@ -33,15 +33,14 @@ class OwnValues(TestCase):
         self.assertEqual((mine.usable, mine.grounds.keys()), (("P",), {"N", "P"}))
         self.assertEqual(theirs.composition["N"].typ, 6.5)
         self.assertContains(self.client.get("/shelf/cottonseed-meal/"), "bag label")
-        self.assertNotContains(
-            self.client.get("/shelf/?q=cottonseed"), "<tr class='grp'>"
-        )
+        self.assertNotContains(self.client.get("/shelf/?q=cottonseed"), "<tr class='grp'>")
         listed = self.client.get("/shelf/?q=cottonseed").context["shelf"].groups
         self.assertEqual([len(rows) for _, rows in listed], [1])
 
     def test_the_bench_counts_with_it_and_its_why_says_so(self):
-        recipe = make_recipe(self.user, doses=[
-            {"material": "cottonseed-meal", "amount": 2, "unit": "g/L"}])  # fmt: skip
+        recipe = make_recipe(
+            self.user, doses=[{"material": "cottonseed-meal", "amount": 2, "unit": "g/L"}]
+        )
         say(self.user, "cottonseed-meal", N=3.0)
         page = self.client.get(f"{recipe.get_absolute_url()}?why=N")
         self.assertContains(page, "bag label")
@@ -75,12 +74,8 @@ class OwnValues(TestCase):
 
     def test_other_units_are_brought_to_the_facts_own(self):
         self.post_value("cottonseed-meal", "P", typical="2.4", unit="% P2O5")
-        self.post_value(
-            "cottonseed-meal", "Fe", typical="180", unit="mg/kg (ppm)", ground="lab"
-        )
-        self.post_value(
-            "cottonseed-meal", "density", typical="610", unit="g/L", ground="yours"
-        )
+        self.post_value("cottonseed-meal", "Fe", typical="180", unit="mg/kg (ppm)", ground="lab")
+        self.post_value("cottonseed-meal", "density", typical="610", unit="g/L", ground="yours")
         core = core_of(self.user, "cottonseed-meal")
         self.assertAlmostEqual(core.composition["P"].typ, 1.0474, places=3)
         self.assertAlmostEqual(core.composition["Fe"].typ, 0.018)
@@ -117,11 +112,14 @@ class OwnMaterials(TestCase):
         self.client.force_login(self.user)
 
     def test_added_like_another_it_is_a_guess_until_said(self):
-        data = {"name": "Steps compost", "like": "yard-compost", "label_n": "0.9",
-                "label_p": "", "label_k": ""}  # fmt: skip
-        self.assertRedirects(
-            self.client.post("/shelf/add/", data), "/shelf/steps-compost/"
-        )
+        data = {
+            "name": "Steps compost",
+            "like": "yard-compost",
+            "label_n": "0.9",
+            "label_p": "",
+            "label_k": "",
+        }
+        self.assertRedirects(self.client.post("/shelf/add/", data), "/shelf/steps-compost/")
         core = core_of(self.user, "steps-compost")
         self.assertEqual(core.family, "compost")
         self.assertEqual([core.mark_of(f) for f in ("N", "ph")], ["label", "guess"])
@@ -130,9 +128,7 @@ class OwnMaterials(TestCase):
     def test_like_nothing_needs_a_family_and_knows_nothing(self):
         bare = self.client.post("/shelf/add/", {"name": "Pond sludge"})
         self.assertContains(bare, "Choose the family, or what it is most like.")
-        self.client.post(
-            "/shelf/add/", {"name": "Pond sludge", "family": "manure", "role": "bulk"}
-        )
+        self.client.post("/shelf/add/", {"name": "Pond sludge", "family": "manure", "role": "bulk"})
         page = self.client.get("/shelf/pond-sludge/")
         self.assertContains(page, "Nobody has weighed a litre of it.")
         self.assertContains(page, "Nobody has measured it")
@@ -154,9 +150,7 @@ class OwnMaterials(TestCase):
         self.assertEqual(self.client.post("/shelf/kelp-meal/away/").status_code, 404)
 
     def test_the_label_says_its_elements_as_it_is_typed(self):
-        says = self.client.get(
-            "/shelf/label/", {"label_n": "5", "label_p": "3", "label_k": "2"}
-        )
+        says = self.client.get("/shelf/label/", {"label_n": "5", "label_p": "3", "label_k": "2"})
         self.assertContains(says, "N 5 %, P 1.31 %, K 1.66 %")
         odd = self.client.get("/shelf/label/", {"label_n": "five"})
         self.assertContains(odd, "Write numbers")

@@ -28,8 +28,9 @@ class Today(TestCase):
     def test_open_batches_due_heaps_and_dry_ones(self):
         heap = make_heap(self.user, days_old=8)
         make_batch(recipe=make_recipe(self.user, name="Next"), by=self.user)
-        make_reading(self.user, heap, moisture="sponge",
-                     taken_at=timezone.now() - timedelta(days=2))  # fmt: skip
+        make_reading(
+            self.user, heap, moisture="sponge", taken_at=timezone.now() - timedelta(days=2)
+        )
         self.assertEqual(self.day().dry, [])
         make_reading(self.user, heap, moisture="dust")
         day = self.day()

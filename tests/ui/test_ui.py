@@ -14,18 +14,39 @@ from pelk.ui.units import OFFERED, Measures, dose_unit, sizes
 class Numbers(SimpleTestCase):
     def test_as_growers_write_them(self):
         cases = {
-            "0.9": 0.9, " 2 ": 2, "0,9": 0.9, "1/2": 0.5, "1 1/2": 1.5, "2½": 2.5, "¾": 0.75,
-            "1e3": 1000, "0.9.1": None, "two": None, "": None, "1/0": None, "nan": None,
-            "inf": None, "½½": None, "1,000,000": None,
-        }  # fmt: skip
+            "0.9": 0.9,
+            " 2 ": 2,
+            "0,9": 0.9,
+            "1/2": 0.5,
+            "1 1/2": 1.5,
+            "2½": 2.5,
+            "¾": 0.75,
+            "1e3": 1000,
+            "0.9.1": None,
+            "two": None,
+            "": None,
+            "1/0": None,
+            "nan": None,
+            "inf": None,
+            "½½": None,
+            "1,000,000": None,
+        }
         for text, value in cases.items():
             with self.subTest(text):
                 found = read_number(text)
-                self.assertEqual(found, value) if value is None else self.assertAlmostEqual(found, value)  # fmt: skip
+                self.assertEqual(found, value) if value is None else self.assertAlmostEqual(
+                    found, value
+                )
 
     def test_as_growers_read_them(self):
-        for value, text in ((1133.4, "1130"), (0.1309, "0.131"), (-6.18, "−6.18"), (0, "0"),
-                            (12.0, "12"), (None, "–")):  # fmt: skip
+        for value, text in (
+            (1133.4, "1130"),
+            (0.1309, "0.131"),
+            (-6.18, "−6.18"),
+            (0, "0"),
+            (12.0, "12"),
+            (None, "–"),
+        ):
             self.assertEqual(sig(value), text)
         for value, text in ((0.25, "¼"), (2.5, "2½"), (3, "3"), (0.375, "3/8")):
             self.assertEqual(fraction(value), text)
@@ -34,10 +55,20 @@ class Numbers(SimpleTestCase):
 class Units(SimpleTestCase):
     def test_the_table_is_the_legal_definitions(self):
         # NIST Handbook 44, exact: litres and grams.
-        exact = {"gal": 3.785411784, "cup": 0.2365882365, "tbsp": 0.01478676478125,
-                 "tsp": 0.00492892159375, "qt": 0.946352946, "dry-qt": 1.101220942715,
-                 "ft3": 28.316846592, "yd3": 764.554857984, "bu": 35.23907016688,
-                 "imp-gal": 4.54609, "lb": 453.59237, "oz": 28.349523125}  # fmt: skip
+        exact = {
+            "gal": 3.785411784,
+            "cup": 0.2365882365,
+            "tbsp": 0.01478676478125,
+            "tsp": 0.00492892159375,
+            "qt": 0.946352946,
+            "dry-qt": 1.101220942715,
+            "ft3": 28.316846592,
+            "yd3": 764.554857984,
+            "bu": 35.23907016688,
+            "imp-gal": 4.54609,
+            "lb": 453.59237,
+            "oz": 28.349523125,
+        }
         for name, size in exact.items():
             with self.subTest(name):
                 self.assertAlmostEqual(sizes()[name] / size, 1, places=10)
@@ -87,10 +118,18 @@ class Charts(SimpleTestCase):
 
     def test_grains_follow_the_rate_and_not_the_volume(self):
         thin, thick = (
-            cutaway([Layer("P", "peat", 10)], [Sprinkle("a", "S", "sulfur", rate)], 10,
-                    unit="L", height=500, rows_y=[50]).sheets[0].grains.count("M")
+            cutaway(
+                [Layer("P", "peat", 10)],
+                [Sprinkle("a", "S", "sulfur", rate)],
+                10,
+                unit="L",
+                height=500,
+                rows_y=[50],
+            )
+            .sheets[0]
+            .grains.count("M")
             for rate in (0.1, 2.0)
-        )  # fmt: skip
+        )
         self.assertGreater(thick, 3 * thin)
 
     def test_a_charge_bar_shows_what_is_free_when_and_what_is_locked(self):
@@ -110,12 +149,16 @@ class Charts(SimpleTestCase):
     def test_the_runway_places_readings_fan_and_ready_day(self):
         day = np.arange(101.0)
         line = 6.2 - day / 200
-        ahead = Ahead(low=line - 0.3, middle=line, high=line + 0.3, ready=(20, 30, 50),
-                      hot_until=12, sulfur_left=1 - day / 200,
-                      lime_left=1 - day / 100)  # fmt: skip
-        plot = runway(
-            ahead, (5.5, 6.2), width=600, readings=[(0, 6.5), (10, 6.0)], today=10
+        ahead = Ahead(
+            low=line - 0.3,
+            middle=line,
+            high=line + 0.3,
+            ready=(20, 30, 50),
+            hot_until=12,
+            sulfur_left=1 - day / 200,
+            lime_left=1 - day / 100,
         )
+        plot = runway(ahead, (5.5, 6.2), width=600, readings=[(0, 6.5), (10, 6.0)], today=10)
         self.assertAlmostEqual(plot.points[1].x, plot.today, delta=0.2)
         self.assertLess(plot.points[0].y, plot.points[1].y)
         self.assertLess(plot.ready.band_x, plot.ready.x)

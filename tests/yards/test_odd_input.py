@@ -22,9 +22,22 @@ DIGITS = "9" * 400
 TOO_LONG = "9" * 20
 LONGEST = "9" * 5000
 ODD = [
-    "inf", "nan", "-", "½", f"{DIGITS}/1", f"{DIGITS}½", f"1/{DIGITS}", f"{DIGITS} 1/2", TOO_LONG,
-    LONGEST, "1e400", "--5", "\x00", "//cove.example/", "https://cove.example/",
-]  # fmt: skip
+    "inf",
+    "nan",
+    "-",
+    "½",
+    f"{DIGITS}/1",
+    f"{DIGITS}½",
+    f"1/{DIGITS}",
+    f"{DIGITS} 1/2",
+    TOO_LONG,
+    LONGEST,
+    "1e400",
+    "--5",
+    "\x00",
+    "//cove.example/",
+    "https://cove.example/",
+]
 
 
 class OddNumbers(SimpleTestCase):
@@ -35,8 +48,9 @@ class OddNumbers(SimpleTestCase):
         self.assertEqual(read_number("1 1/2"), 1.5)
 
     def test_a_count_is_digits_that_a_field_can_hold(self):
-        self.assertEqual([read_count(t) for t in ("7", "", "-1", "x", LONGEST)],
-                         [7, None, None, None, None])  # fmt: skip
+        self.assertEqual(
+            [read_count(t) for t in ("7", "", "-1", "x", LONGEST)], [7, None, None, None, None]
+        )
         self.assertLess(read_count(TOO_LONG), 2**63)
 
     def test_a_file_with_odd_values_names_the_key(self):
@@ -66,8 +80,14 @@ class OddRequests(TestCase):
             return 400
 
     def test_only_one_slash_is_a_way_back(self):
-        for asked in ["inf", "home", "//cove.example/", "https://cove.example/", "/\\cove.example",
-                      "/" + "x" * 3000]:  # fmt: skip
+        for asked in [
+            "inf",
+            "home",
+            "//cove.example/",
+            "https://cove.example/",
+            "/\\cove.example",
+            "/" + "x" * 3000,
+        ]:
             for url in (reverse("yards:system"), reverse("cure:feed")):
                 response = self.client.post(url, {"next": asked, "system": "us"})
                 self.assertIn(response["Location"], {"/", "/cure/"}, asked)
@@ -90,8 +110,29 @@ class OddRequests(TestCase):
 
     def test_odd_words_in_addresses_and_forms_are_answered(self):
         own = {"recipe": self.recipe.pk, "group": self.pots.pk, "soil": self.soil.pk}
-        keys = ["page", "heaps", "version", "v", "r", "h", "bag", "group", "from", "month", "why",
-                "as", "sort", "q", "show", "next", "action", "key", "said", "number", "litres"]  # fmt: skip
+        keys = [
+            "page",
+            "heaps",
+            "version",
+            "v",
+            "r",
+            "h",
+            "bag",
+            "group",
+            "from",
+            "month",
+            "why",
+            "as",
+            "sort",
+            "q",
+            "show",
+            "next",
+            "action",
+            "key",
+            "said",
+            "number",
+            "litres",
+        ]
         tried = 0
         for name, wanted in addresses():
             if name in OPEN or not set(wanted) <= own.keys():
@@ -100,9 +141,7 @@ class OddRequests(TestCase):
             for odd in ODD:
                 for method in (self.client.get, self.client.post):
                     with self.subTest(name, odd=odd[:20]):
-                        self.assertLess(
-                            self.answer(method, url, dict.fromkeys(keys, odd)), 500
-                        )
+                        self.assertLess(self.answer(method, url, dict.fromkeys(keys, odd)), 500)
                         tried += 1
             # Whoever was put away by a POST is needed for the next address.
             for row in (self.recipe, self.pots, self.soil):
@@ -110,11 +149,24 @@ class OddRequests(TestCase):
         self.assertGreater(tried, 1000)
 
     def test_bench_rows_by_odd_places(self):
-        for action in (f"drop-part:{LONGEST}", "move-part:0:--5", f"move-part:0:-{LONGEST}",
-                       f"swaps:part:{LONGEST}", f"swap-part:{TOO_LONG}:perlite"):  # fmt: skip
-            data = {"name": "Odd", "crop": "citrus", "how": "litres", "volume": f"{DIGITS}/1",
-                    "part_material": ["pumice"], "part_parts": ["1"], "part_lock": [LONGEST],
-                    "do": action, "action": action}  # fmt: skip
+        for action in (
+            f"drop-part:{LONGEST}",
+            "move-part:0:--5",
+            f"move-part:0:-{LONGEST}",
+            f"swaps:part:{LONGEST}",
+            f"swap-part:{TOO_LONG}:perlite",
+        ):
+            data = {
+                "name": "Odd",
+                "crop": "citrus",
+                "how": "litres",
+                "volume": f"{DIGITS}/1",
+                "part_material": ["pumice"],
+                "part_parts": ["1"],
+                "part_lock": [LONGEST],
+                "do": action,
+                "action": action,
+            }
             self.assertLess(self.client.post("/bench/new/", data).status_code, 400)
 
 
@@ -126,8 +178,11 @@ class ForOurEyesOnly(SimpleTestCase):
             (var / "mail" / "link.log").write_text("a link")
             for path in (var, var / "mail", var / "mail" / "link.log"):
                 path.chmod(0o755)
-            env = {**os.environ, "PELK_VAR": str(var),
-                   "DJANGO_SETTINGS_MODULE": "pelk.config.settings"}  # fmt: skip
+            env = {
+                **os.environ,
+                "PELK_VAR": str(var),
+                "DJANGO_SETTINGS_MODULE": "pelk.config.settings",
+            }
             code = (
                 "import django; django.setup()\n"
                 "from django.core.management import call_command\n"
@@ -135,8 +190,9 @@ class ForOurEyesOnly(SimpleTestCase):
                 "from django.core.mail import send_mail\n"
                 "send_mail('Sign in', 'the link', None, ['a@steps.example'])"
             )
-            subprocess.run([sys.executable, "-c", f"import os; os.umask(0o022)\n{code}"],
-                           env=env, check=True)  # fmt: skip
+            subprocess.run(
+                [sys.executable, "-c", f"import os; os.umask(0o022)\n{code}"], env=env, check=True
+            )
             paths = [var, *var.rglob("*")]
             self.assertGreaterEqual(len(paths), 6)
             for path in paths:

@@ -30,10 +30,17 @@ class Pages(TestCase):
         heap = make_heap(self.user)
         recipe = Recipe.objects.get()
         for path in (
-            recipe.get_absolute_url(), "/bench/", "/bench/new/", "/shelf/perlite/",
-            f"/barrow/make/{recipe.pk}/", heap.get_absolute_url(), f"/cure/{heap.pk}/",
-            "/yard/settings/", "/yard/password/", "/barrow/",
-        ):  # fmt: skip
+            recipe.get_absolute_url(),
+            "/bench/",
+            "/bench/new/",
+            "/shelf/perlite/",
+            f"/barrow/make/{recipe.pk}/",
+            heap.get_absolute_url(),
+            f"/cure/{heap.pk}/",
+            "/yard/settings/",
+            "/yard/password/",
+            "/barrow/",
+        ):
             forms = POST_FORM.findall(self.client.get(path).content.decode())
             self.assertGreater(len(forms), 2, path)
             for form in forms:
@@ -47,8 +54,14 @@ class Pages(TestCase):
         self.assertContains(response, "open too long", status_code=403)
 
     def test_what_is_not_there_says_so(self):
-        for path in ("/nowhere/", "/bench/99/", f"/cure/{10**30}/", "/shelf/moon-dust/",
-                     "/sources/nobody/", f"/bench/{10**30}/"):  # fmt: skip
+        for path in (
+            "/nowhere/",
+            "/bench/99/",
+            f"/cure/{10**30}/",
+            "/shelf/moon-dust/",
+            "/sources/nobody/",
+            f"/bench/{10**30}/",
+        ):
             with self.subTest(path):
                 response = self.client.get(path)
                 self.assertContains(response, "Nothing planted here", status_code=404)
@@ -60,10 +73,18 @@ class Pages(TestCase):
         self.assertContains(page, "alkalinity of pore water")
 
     def test_yard_measures_are_kept_and_cut_the_next_batch(self):
-        data = {"name": "Lower", "system": "metric", "barrow_l": "20",
-                "barrow_limit_kg": "50", "bucket_l": "5", "currency": "GBP",
-                "normals": "6 6 8 10 13 16 18 18 16 12 9 7", "inputs": "any organic",
-                "water_holder": "coir", "aggregate": "any"}  # fmt: skip
+        data = {
+            "name": "Lower",
+            "system": "metric",
+            "barrow_l": "20",
+            "barrow_limit_kg": "50",
+            "bucket_l": "5",
+            "currency": "GBP",
+            "normals": "6 6 8 10 13 16 18 18 16 12 9 7",
+            "inputs": "any organic",
+            "water_holder": "coir",
+            "aggregate": "any",
+        }
         bad = self.client.post("/yard/settings/", {**data, "normals": "6 6 8 warm"})
         self.assertContains(bad, "Write twelve numbers with spaces between them.")
         self.client.post("/yard/settings/", data)
@@ -83,9 +104,7 @@ class Demo(TestCase):
         batch = Batch.objects.of(yard).get(code="T1")
         self.assertGreaterEqual(Reading.objects.for_batch(batch).count(), 5)
         deeds = Entry.objects.of(yard).filter(station="cure", url__startswith="/cure/")
-        self.assertEqual(
-            deeds.exclude(url="/cure/pens/").count(), Reading.objects.count()
-        )
+        self.assertEqual(deeds.exclude(url="/cure/pens/").count(), Reading.objects.count())
         self.assertEqual(batch.evaluation().stops, [])
         Recipe.objects.of(yard).first().put_away()
         call_command("load_demo", stdout=out)

@@ -28,13 +28,7 @@ from tests.factories import (
 
 # Addresses whose argument names nothing of a yard.
 SHARED = {"cure:calendar", "sources:work", "yards:link_password", "shelf:calibrate"}
-OPEN = {
-    "barrow:worker",
-    "yards:sign_in",
-    "yards:sign_up",
-    "yards:link",
-    "yards:link_sent",
-}
+OPEN = {"barrow:worker", "yards:sign_in", "yards:sign_up", "yards:link", "yards:link_sent"}
 
 
 def addresses(resolver=None, prefix=""):
@@ -124,8 +118,13 @@ class EveryAddress(TestCase):
     def test_a_recipe_cannot_use_another_yards_material(self):
         self.client.force_login(self.stranger)
         data = {
-            "name": "Mine", "crop": "citrus", "how": "litres", "volume": "10",
-            "part_material": ["house-compost"], "part_parts": ["1"], "action": "save",
-        }  # fmt: skip
+            "name": "Mine",
+            "crop": "citrus",
+            "how": "litres",
+            "volume": "10",
+            "part_material": ["house-compost"],
+            "part_parts": ["1"],
+            "action": "save",
+        }
         response = self.client.post("/bench/new/", data)
         self.assertContains(response, "allowed: a material of the shelf")

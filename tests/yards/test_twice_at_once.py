@@ -96,10 +96,13 @@ class TwiceAtOnce(TransactionTestCase):
         bag = make_bag(self.user, slug="kelp-meal", kg=1.0)
         batch = make_batch(recipe=make_recipe(self.user), by=self.user)
         self.at_once(
-            Batch, batch.pk,
+            Batch,
+            batch.pk,
             lambda row: finish_batch(batch=row, by=None),
-            lambda row: record_made(batch=row, by=None, litres={"coir-pith-loose": 45, "pumice": 15}, grams=[30.0]),
-        )  # fmt: skip
+            lambda row: record_made(
+                batch=row, by=None, litres={"coir-pith-loose": 45, "pumice": 15}, grams=[30.0]
+            ),
+        )
         self.assertAlmostEqual(Bag.objects.get(pk=bag.pk).left, 0.97)
 
     def test_a_reading_is_corrected_once(self):
@@ -117,10 +120,11 @@ class TwiceAtOnce(TransactionTestCase):
     def test_a_report_is_taken_once_and_keeps_every_decision(self):
         report = make_report(self.user, text="Total N 1.62 % dry\nTotal K 90 % dry")
         self.at_once(
-            LabReport, report.pk,
+            LabReport,
+            report.pk,
             lambda row: decide(report=row, decisions={"2": "leave"}),
             lambda row: decide(report=row, decisions={"1": "keep"}),
-        )  # fmt: skip
+        )
         report.refresh_from_db()
         self.assertEqual(report.decisions, {"1": "keep", "2": "leave"})
 
@@ -135,7 +139,8 @@ class TwiceAtOnce(TransactionTestCase):
         yard = yard_of(self.user)
         ten_ml = Range(9, 10, 11)
         self.at_once(
-            Yard, yard.pk,
+            Yard,
+            yard.pk,
             lambda row: keep_measure(
                 yard=row, by=None, kind="handful", one_ml=ten_ml, weighings=[1.0]
             ),
@@ -143,37 +148,36 @@ class TwiceAtOnce(TransactionTestCase):
                 yard=row, by=None, kind="pinch", one_ml=ten_ml, weighings=[1.0]
             ),
             lambda row: keep_settings(yard=row, name="Upper Steps", school={}),
-        )  # fmt: skip
-        yard.refresh_from_db()
-        self.assertEqual(
-            (set(yard.hands), yard.name), ({"handful", "pinch"}, "Upper Steps")
         )
+        yard.refresh_from_db()
+        self.assertEqual((set(yard.hands), yard.name), ({"handful", "pinch"}, "Upper Steps"))
 
         recipe = make_recipe(self.user)
         self.at_once(
-            Recipe, recipe.pk,
+            Recipe,
+            recipe.pk,
             lambda row: plan_recipe(recipe=row, by=None, planned=True),
             lambda row: tag_recipe(recipe=row, tags="spring"),
-        )  # fmt: skip
+        )
         recipe.refresh_from_db()
         self.assertEqual((recipe.tags, recipe.planned_at is not None), ("spring", True))
 
         soil = make_old_soil(self.user)
         self.at_once(
-            OldSoil, soil.pk,
+            OldSoil,
+            soil.pk,
             lambda row: answer(soil=row, by=None, key="ph", said=6.0),
             lambda row: answer(soil=row, by=None, key="ec_ds_m", said=1.0),
-        )  # fmt: skip
-        self.assertEqual(
-            OldSoil.objects.get(pk=soil.pk).answers, {"ph": 6.0, "ec_ds_m": 1.0}
         )
+        self.assertEqual(OldSoil.objects.get(pk=soil.pk).answers, {"ph": 6.0, "ec_ds_m": 1.0})
 
         pots = make_pots(self.user)
         self.at_once(
-            PotGroup, pots.pk,
+            PotGroup,
+            pots.pk,
             lambda row: keep_group(yard=yard, by=None, group=row, name="Tubs"),
             lambda row: keep_group(yard=yard, by=None, group=row, count=7),
-        )  # fmt: skip
+        )
         pots.refresh_from_db()
         self.assertEqual((pots.name, pots.count), ("Tubs", 7))
 

@@ -22,22 +22,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("code", models.CharField(max_length=12)),
                 ("name", models.CharField(max_length=80)),
                 ("version", models.PositiveIntegerField()),
@@ -67,10 +59,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "verbose_name_plural": "batches",
-                "ordering": ["-made_at", "-pk"],
-            },
+            options={"verbose_name_plural": "batches", "ordering": ["-made_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="Tick",
@@ -78,10 +67,7 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 ("load", models.PositiveSmallIntegerField()),
@@ -105,9 +91,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["at", "pk"],
-            },
+            options={"ordering": ["at", "pk"]},
         ),
         migrations.AddIndex(
             model_name="batch",
@@ -117,9 +101,7 @@ class Migration(migrations.Migration):
         ),
         migrations.AddConstraint(
             model_name="batch",
-            constraint=models.UniqueConstraint(
-                fields=("yard", "code"), name="one_code_in_a_yard"
-            ),
+            constraint=models.UniqueConstraint(fields=("yard", "code"), name="one_code_in_a_yard"),
         ),
         migrations.AddConstraint(
             model_name="tick",

@@ -4,9 +4,7 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    dependencies = [
-        ("barrow", "0001_initial"),
-    ]
+    dependencies = [("barrow", "0001_initial")]
 
     operations = [
         migrations.AddField(
@@ -19,9 +17,7 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name="batch",
             name="made",
-            field=models.JSONField(
-                blank=True, null=True, verbose_name="what really went in"
-            ),
+            field=models.JSONField(blank=True, null=True, verbose_name="what really went in"),
         ),
         migrations.AddField(
             model_name="batch",

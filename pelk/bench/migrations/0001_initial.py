@@ -21,22 +21,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("name", models.CharField(max_length=80)),
                 (
                     "yard",
@@ -47,9 +39,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["name", "pk"],
-            },
+            options={"ordering": ["name", "pk"]},
         ),
         migrations.CreateModel(
             name="RecipeVersion",
@@ -57,19 +47,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 ("number", models.PositiveIntegerField()),
                 ("document", models.JSONField()),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
                 (
                     "by",

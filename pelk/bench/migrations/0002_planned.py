@@ -4,14 +4,12 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    dependencies = [
-        ("bench", "0001_initial"),
-    ]
+    dependencies = [("bench", "0001_initial")]
 
     operations = [
         migrations.AddField(
             model_name="recipe",
             name="planned_at",
             field=models.DateTimeField(null=True, verbose_name="planned as a next batch"),
-        ),
+        )
     ]

@@ -10,9 +10,7 @@ def index_recipes(apps, schema_editor):
         if version is None:
             continue
         document = version.document
-        slugs = [
-            row["material"] for key in ("bulk", "doses") for row in document.get(key, [])
-        ]
+        slugs = [row["material"] for key in ("bulk", "doses") for row in document.get(key, [])]
         recipe.crop = document.get("crop", "fruiting")
         words = f"{recipe.name} {recipe.crop} {' '.join(slugs).replace('-', ' ')}"
         recipe.search = words.lower()
@@ -20,32 +18,20 @@ def index_recipes(apps, schema_editor):
 
 
 class Migration(migrations.Migration):
-    dependencies = [
-        ("bench", "0002_planned"),
-    ]
+    dependencies = [("bench", "0002_planned")]
 
     operations = [
         migrations.AddField(
-            model_name="recipe",
-            name="crop",
-            field=models.CharField(blank=True, max_length=30),
+            model_name="recipe", name="crop", field=models.CharField(blank=True, max_length=30)
         ),
+        migrations.AddField(model_name="recipe", name="search", field=models.TextField(blank=True)),
         migrations.AddField(
-            model_name="recipe",
-            name="search",
-            field=models.TextField(blank=True),
-        ),
-        migrations.AddField(
-            model_name="recipe",
-            name="tags",
-            field=models.CharField(blank=True, max_length=200),
+            model_name="recipe", name="tags", field=models.CharField(blank=True, max_length=200)
         ),
         migrations.AddField(
             model_name="recipeversion",
             name="note",
-            field=models.CharField(
-                blank=True, max_length=200, verbose_name="what changed"
-            ),
+            field=models.CharField(blank=True, max_length=200, verbose_name="what changed"),
         ),
         migrations.RunPython(index_recipes, migrations.RunPython.noop),
     ]

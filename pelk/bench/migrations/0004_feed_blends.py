@@ -6,10 +6,7 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    dependencies = [
-        ("bench", "0003_tags_notes"),
-        ("yards", "0002_currency_months_school_hands"),
-    ]
+    dependencies = [("bench", "0003_tags_notes"), ("yards", "0002_currency_months_school_hands")]
 
     operations = [
         migrations.CreateModel(
@@ -18,22 +15,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("name", models.CharField(max_length=80)),
                 ("document", models.JSONField()),
                 (
@@ -45,8 +34,6 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["name", "pk"],
-            },
-        ),
+            options={"ordering": ["name", "pk"]},
+        )
     ]

@@ -10,9 +10,7 @@ def keep_as_first(apps, schema_editor):
     blends = apps.get_model("bench", "FeedBlend").objects.all()
     versions = apps.get_model("bench", "BlendVersion").objects
     versions.bulk_create(
-        versions.model(
-            blend=blend, number=1, document=blend.document, created_at=blend.created_at
-        )
+        versions.model(blend=blend, number=1, document=blend.document, created_at=blend.created_at)
         for blend in blends
     )
 
@@ -27,25 +25,15 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 ("number", models.PositiveIntegerField()),
                 ("document", models.JSONField()),
-                (
-                    "note",
-                    models.CharField(
-                        blank=True, max_length=200, verbose_name="what changed"
-                    ),
-                ),
+                ("note", models.CharField(blank=True, max_length=200, verbose_name="what changed")),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
                 (
                     "blend",

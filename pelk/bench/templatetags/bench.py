@@ -20,27 +20,36 @@ DRAWN = 4096  # one page has some 200 of them
 @register.simple_tag
 @lru_cache(DRAWN)
 def ask(key: str, here: str, word: str = "why") -> SafeString:
-    """Draw the button that asks why, or the figure itself as one; it waits for its turn and gives way to nothing."""
+    """Draw the button that asks why, or the figure itself as one; it gives way to nothing."""
     said = NOTHING if word == "why" else format_html(' aria-label="{}: why"', word)
     return format_html(
         ' <button class="why" name="action" value="why:{}"{}{} hx-sync="#bench:queue all">'
         "{}</button>",
-        key, said, _to(here), word,
-    )  # fmt: skip
+        key,
+        said,
+        _to(here),
+        word,
+    )
 
 
 @register.simple_tag
 @lru_cache(DRAWN)
-def grip(
-    kind: str, i: int, key: str, name: str, here: str, texture: str = ""
-) -> SafeString:
+def grip(kind: str, i: int, key: str, name: str, here: str, texture: str = "") -> SafeString:
     """Draw what a row is moved by: its letter or its texture."""
     look = f" tex-{texture}" if texture else ""
     return format_html(
         '<button class="grip{}" name="action" value="move-{}:{}:{}" data-grip="{}" '
         'data-at="{}" aria-label="Move {} up; arrow keys move it, or drag"{}>{}</button>',
-        look, kind, i, i - 1, kind, i, name, _to(here), key,
-    )  # fmt: skip
+        look,
+        kind,
+        i,
+        i - 1,
+        kind,
+        i,
+        name,
+        _to(here),
+        key,
+    )
 
 
 @register.simple_tag
@@ -53,8 +62,17 @@ def row_deeds(kind: str, i: int, name: str, here: str) -> SafeString:
         'aria-label="What else instead of {}" title="What else?"{}>{}</button>'
         '<button class="drop" name="action" value="drop-{}:{}" '
         'aria-label="Take out {}" title="Take out"{}>{}</button>',
-        kind, i, name, to, icon("i-swap"), kind, i, name, to, icon("i-x"),
-    )  # fmt: skip
+        kind,
+        i,
+        name,
+        to,
+        icon("i-swap"),
+        kind,
+        i,
+        name,
+        to,
+        icon("i-x"),
+    )
 
 
 @register.simple_tag
@@ -65,8 +83,11 @@ def lock(i: int, name: str, locked: bool) -> SafeString:
         '<label class="lock" title="Locked: it stays while others move">'
         '<input class="visually-hidden" type="checkbox" name="part_lock" value="{}" '
         'aria-label="Lock {}"{}>{}</label>',
-        i, name, SafeString(" checked") if locked else NOTHING, icon("i-lock"),
-    )  # fmt: skip
+        i,
+        name,
+        SafeString(" checked") if locked else NOTHING,
+        icon("i-lock"),
+    )
 
 
 @register.simple_tag
@@ -81,9 +102,7 @@ def row_name(slug: str, name: str, *, known: bool) -> SafeString:
     """Write the name of a row's material, and the way to it on the shelf."""
     if not known:
         return format_html("{}", name)
-    return format_html(
-        '<a href="{}">{}</a>', reverse("shelf:material", args=[slug]), name
-    )
+    return format_html('<a href="{}">{}</a>', reverse("shelf:material", args=[slug]), name)
 
 
 @lru_cache(DRAWN)

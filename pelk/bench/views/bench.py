@@ -135,9 +135,7 @@ def _rewrite(form: BenchForm, request: YardRequest, held: dict[str, Material]) -
             form.volume, form.volume_unit = sig(found.volumes.mixed_l, 4), "L"
 
 
-def _read(
-    form: BenchForm, request: YardRequest, held: dict[str, Material]
-) -> Reading | None:
+def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> Reading | None:
     """Return what the form comes to, or None with the problems noted on it."""
     keeping = request.POST.get("action") in ("save", "make")
     if not form.parts and not form.doses and not keeping:
@@ -157,19 +155,18 @@ def _read(
     units = (form.charge_unit, form.charge_as)
     ready = bought.get(READY_BAG)
     return reading(
-        evaluation,
-        request.yard,
-        goal_of(document),
-        units,
-        ready,
-        request.POST.get("slot"),
+        evaluation, request.yard, goal_of(document), units, ready, request.POST.get("slot")
     )
 
 
 def _context(
-    request: YardRequest, form: BenchForm, recipe: Recipe | None,
-    shown: Reading | None, why: str, materials: dict[str, Material],
-) -> dict[str, Any]:  # fmt: skip
+    request: YardRequest,
+    form: BenchForm,
+    recipe: Recipe | None,
+    shown: Reading | None,
+    why: str,
+    materials: dict[str, Material],
+) -> dict[str, Any]:
     names = tuple((row.material, _named(row.material, materials)) for row in form.parts)
     # The fragment leaves the long lists out: those of the page stay (data-keep).
     is_fragment = _target(request) in FRAGMENTS
@@ -208,9 +205,12 @@ def _context(
 
 
 def _changes(
-    request: YardRequest, form: BenchForm, shown: Reading | None, why: str,
+    request: YardRequest,
+    form: BenchForm,
+    shown: Reading | None,
+    why: str,
     materials: dict[str, Material],
-) -> list[Change]:  # fmt: skip
+) -> list[Change]:
     """Return what would change the figure that is asked why; not while someone types."""
     if shown is None or not why or (_target(request) and not request.POST.get("action")):
         return []
@@ -239,9 +239,12 @@ def _swaps(
         return None
     choices, _ = choices_for(material, request.yard)
     return {
-        "kind": kind, "at": at, "name": material.short_name, "choices": choices,
+        "kind": kind,
+        "at": at,
+        "name": material.short_name,
+        "choices": choices,
         "job": job_of(material.core).name,
-    }  # fmt: skip
+    }
 
 
 def _named(slug: str, materials: dict[str, Material]) -> str:

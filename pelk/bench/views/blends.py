@@ -24,9 +24,15 @@ from pelk.yards.middleware import YardRequest
 
 # What a new blend begins with, by common practice: nitrogen, phosphorus, potassium.
 BEGIN = {
-    "m1": "Feather meal", "p1": "2", "m2": "Bone meal, steamed", "p2": "2",
-    "m3": "Kelp meal", "p3": "1", "m4": "Sulfate of potash, mined", "p4": "1",
-}  # fmt: skip
+    "m1": "Feather meal",
+    "p1": "2",
+    "m2": "Bone meal, steamed",
+    "p2": "2",
+    "m3": "Kelp meal",
+    "p3": "1",
+    "m4": "Sulfate of potash, mined",
+    "p4": "1",
+}
 
 
 @require_safe
@@ -57,26 +63,34 @@ def _blend(request: YardRequest, row: FeedBlend | None) -> HttpResponse:
         typed = {b.name: b.value() or "" for b in first} | {
             "tub_unit": first["tub_unit"].value() or "kg",
             "pot_unit": first["pot_unit"].value() or "L",
-            "sack": first["sack"].value() or "all-purpose-5-5-5", **BEGIN,
-        }  # fmt: skip
+            "sack": first["sack"].value() or "all-purpose-5-5-5",
+            **BEGIN,
+        }
     form = BlendForm(typed, yard=request.yard)
     read: BlendReading | None = None
     if form.is_valid():
         if request.POST.get("action") == "keep":
             kept = services.keep_blend(
-                yard=request.yard, by=request.user, blend=row,
-                name=form.cleaned_data["name"], document=form.document,
+                yard=request.yard,
+                by=request.user,
+                blend=row,
+                name=form.cleaned_data["name"],
+                document=form.document,
                 note=request.POST.get("version_note", ""),
-            )  # fmt: skip
+            )
             messages.success(request, f"{kept.name} is kept as v{kept.latest.number}.")
             return redirect(kept)
         read = read_blend(form, request.yard, timezone.localdate())
     names = name_options(choices(request.yard)["doses"])
     context = {
-        "form": form, "row": row, "read": read, "names": names, "version": version,
+        "form": form,
+        "row": row,
+        "read": read,
+        "names": names,
+        "version": version,
         "versions": row.versions.all()[:VERSIONS] if row else [],
         "note": request.POST.get("version_note", ""),
-    }  # fmt: skip
+    }
     fragments = {"blend-read": "bench/_blend_read.html"}
     return render_page(request, "bench/blend.html", context, fragments=fragments)
 

@@ -32,23 +32,24 @@ def book(request: YardRequest) -> HttpResponse:
     page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
     query = request.GET.copy()
     query.pop("page", None)
-    points = [
-        p for p in starting_points().values() if not crop or p.document.crop == crop
-    ]
+    points = [p for p in starting_points().values() if not crop or p.document.crop == crop]
     context = {
-        "page": page, "q": words, "crop": crop, "tag": tag, "crops": crops().values(),
-        "query": f"{query.urlencode()}&" if query else "", "points": points,
+        "page": page,
+        "q": words,
+        "crop": crop,
+        "tag": tag,
+        "crops": crops().values(),
+        "query": f"{query.urlencode()}&" if query else "",
+        "points": points,
         "tags": Recipe.objects.of(request.yard).live().tags_used(),
-    }  # fmt: skip
+    }
     return render_page(request, "bench/book.html", context, fragments=FRAGMENTS)
 
 
 @require_POST
 def recipe_copy(request: YardRequest, recipe: int) -> HttpResponse:
     """Copy a recipe and open the copy."""
-    return redirect(
-        services.copy_recipe(recipe=own_recipe(request, recipe), by=request.user)
-    )
+    return redirect(services.copy_recipe(recipe=own_recipe(request, recipe), by=request.user))
 
 
 @require_POST

@@ -24,9 +24,7 @@ def compare(request: YardRequest) -> HttpResponse:
     if len(versions) > MOST:
         messages.info(request, f"The first {MOST} are shown.")
     return render(
-        request,
-        "bench/compare.html",
-        {"table": side_by_side(versions[:MOST], request.yard)},
+        request, "bench/compare.html", {"table": side_by_side(versions[:MOST], request.yard)}
     )
 
 

@@ -7,12 +7,7 @@ of a pot further; they are named, not counted here.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from pelk.core.acid_base.buffering import (
-    CALCITE_PH,
-    BlendCurve,
-    Carbonate,
-    blend_curve,
-)
+from pelk.core.acid_base.buffering import CALCITE_PH, BlendCurve, Carbonate, blend_curve
 from pelk.core.acid_base.equilibrium import Settled, Z, settle, settled_span
 from pelk.core.base.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.base.figures import Figure, Input, figure
@@ -33,8 +28,8 @@ class Action:
     Attributes
     ----------
     kind : str
-        ``lime``, ``rock`` (the quick part of a dust), ``sulfur``, ``acid``, ``fading`` (an organic acid) or
-        ``nitrogen`` (a meal: named, not counted).
+        ``lime``, ``rock`` (the quick part of a dust), ``sulfur``, ``acid``, ``fading`` (an organic
+        acid) or ``nitrogen`` (a meal: named, not counted).
     base_meq_l : float
         Base +, acid -; of ``fading`` and ``nitrogen`` the potential. [meq/L]
     """
@@ -196,9 +191,7 @@ def lime_for(acidity: Acidity, ph: float, cce: float = 1.0) -> float:
     return max(acidity.curve.base_at(ph) - base, 0.0) / base_meq_per_g(cce)
 
 
-def acidity(
-    curve: BlendCurve, acts: Sequence[Action], band: tuple[float, float]
-) -> Acidity:
+def acidity(curve: BlendCurve, acts: Sequence[Action], band: tuple[float, float]) -> Acidity:
     """Return the pH of a mix on mixing day and when settled, with its reasons.
 
     Parameters
@@ -251,11 +244,16 @@ def _settled_figure(
     if carbonate:
         inputs.append(Input("free carbonate of the parts", carbonate, "meq/L", "guess"))
     inputs += [
-        Input(a.material.name, a.base_meq_l, "meq/L",
-              a.material.mark_of("cce" if a.kind in SOLID else "S elemental"),
-              f"{a.g_per_l:.3g} g/L, all of it")
-        for a in acts if a.kind in (*SOLID, "sulfur", "acid")
-    ]  # fmt: skip
+        Input(
+            a.material.name,
+            a.base_meq_l,
+            "meq/L",
+            a.material.mark_of("cce" if a.kind in SOLID else "S elemental"),
+            f"{a.g_per_l:.3g} g/L, all of it",
+        )
+        for a in acts
+        if a.kind in (*SOLID, "sulfur", "acid")
+    ]
     if end.carbonate_left_meq_l:
         left = end.carbonate_left_meq_l
         inputs.append(Input("carbonate that stays solid", left, "meq/L", "derived"))
@@ -284,9 +282,7 @@ def _left_out(acts: Sequence[Action]) -> str:
             "they rot (half their nitrogen counted)."
         )
     if any(a.kind == "fading" for a in acts):
-        said.append(
-            "Organic acids fade within days and leave nothing, so they count zero."
-        )
+        said.append("Organic acids fade within days and leave nothing, so they count zero.")
     if any(a.material.lime_grade == SILICATE for a in acts):
         said.append("Rock dust counts with its quick part only; the rest takes decades.")
     said.append("Hard water limes a pot on top of this.")

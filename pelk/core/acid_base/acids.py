@@ -123,9 +123,7 @@ def excess_base(content_pct: Mapping[str, float]) -> float:
     """
 
     def meq(charges: Mapping[str, int]) -> float:
-        return sum(
-            content_pct.get(e, 0.0) * 1e4 / ATOMIC_MASS[e] * z for e, z in charges.items()
-        )
+        return sum(content_pct.get(e, 0.0) * 1e4 / ATOMIC_MASS[e] * z for e, z in charges.items())
 
     return meq(BASES) - meq(ACIDS)
 
@@ -196,9 +194,7 @@ def excess_base_of(material: Material) -> float:
         without = ("Ca",)
     if not without:
         return excess_base_of_value(material.acid_base, nitrogen.typ if nitrogen else 0.0)
-    weights = {
-        "K": material.season_k, "Ca": material.season_ca_mg, "Mg": material.season_ca_mg,
-    }  # fmt: skip
+    weights = {"K": material.season_k, "Ca": material.season_ca_mg, "Mg": material.season_ca_mg}
     content = {
         element: span.typ * (weights.get(element) or 1.0)
         for element, span in material.composition.items()

@@ -34,10 +34,7 @@ WATER_PH_CAP = 8.3
 # Relative buffer strength by pH: 1 over the useful range.
 SHAPES: dict[str, tuple[list[float], list[float]]] = {
     "organic": ([2, 3, 4, 7, 8, 9, 10], [1.6, 1.25, 1, 1, 1.1, 1.3, 1.5]),
-    "mineral": (
-        [2, 3.5, 4, 4.5, 5, 6.9, 7.3, 8, 9, 10],
-        [4, 3, 2, 1.25, 1, 1, 1.2, 1.6, 2, 2],
-    ),
+    "mineral": ([2, 3.5, 4, 4.5, 5, 6.9, 7.3, 8, 9, 10], [4, 3, 2, 1.25, 1, 1, 1.2, 1.6, 2, 2]),
     "inert": ([2, 10], [1, 1]),
 }
 
@@ -147,9 +144,7 @@ def water_alkalinity(ph: Curve | float) -> Curve:
     """
     h = 10.0 ** -np.asarray(ph, dtype=float)
     bicarbonate = 10 ** (-PKH - PK1) * ROOT_ZONE_CO2_ATM / h
-    return np.asarray(
-        1000 * (10**-PKW / h - h + bicarbonate + 2 * bicarbonate * 10**-PK2 / h)
-    )
+    return np.asarray(1000 * (10**-PKW / h - h + bicarbonate + 2 * bicarbonate * 10**-PK2 / h))
 
 
 @cites("arithmetic", "carbonate as is, in equivalents")
@@ -205,13 +200,9 @@ def component(material: Material, litres: float) -> Component:
         When its pH or buffer capacity was never measured.
     """
     if material.ph is None or material.buffer is None:
-        raise UnknownError(
-            f"the pH or the buffer capacity of {material.name} is not known"
-        )
+        raise UnknownError(f"the pH or the buffer capacity of {material.name} is not known")
     carbonate = (
-        free_carbonate(material.loose_density().typ, material.cce.typ)
-        if material.cce
-        else 0.0
+        free_carbonate(material.loose_density().typ, material.cce.typ) if material.cce else 0.0
     )
     grain = material.carbonate_grain_mm
     return Component(
@@ -275,9 +266,7 @@ def blend_curve(components: Sequence[Component], ph_sd: float = 0.20) -> BlendCu
 
 
 @cites("pelk", "the same sum for many draws of buffer capacity and own pH")
-def sampled_curves(
-    components: Sequence[Component], buffer_factor: Curve, ph_shift: Curve
-) -> Curve:
+def sampled_curves(components: Sequence[Component], buffer_factor: Curve, ph_shift: Curve) -> Curve:
     """Return the charge curves of a blend for many draws of its parts.
 
     Parameters

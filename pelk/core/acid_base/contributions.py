@@ -35,9 +35,7 @@ def lasting_meq_per_g(material: Material, nitrogen_mg_g: float) -> float:
         found += base_meq_per_g(material.acid_base / 100)
     elif material.acidity_role == "organic_n":
         # Unplanted and nitrified: one milliequivalent of acid a millimole of nitrogen.
-        found += (
-            excess_base_of(material) / 1000 - max(nitrogen_mg_g, 0.0) / ATOMIC_MASS["N"]
-        )
+        found += excess_base_of(material) / 1000 - max(nitrogen_mg_g, 0.0) / ATOMIC_MASS["N"]
     return found
 
 

@@ -32,9 +32,7 @@ class Settled:
 
 
 @cites("arithmetic", "charge balance; solids dissolve only below saturation")
-def settle(
-    curve: BlendCurve, base_meq_l: float, carbonates: Sequence[Carbonate]
-) -> Settled:
+def settle(curve: BlendCurve, base_meq_l: float, carbonates: Sequence[Carbonate]) -> Settled:
     """Return where a blend rests with dissolved base and solid carbonates.
 
     The root of ``Q(pH) - A - sum(X of solids whose saturation pH > pH)``, which
@@ -106,9 +104,7 @@ def _doubts(curve: BlendCurve, acid: float, lime: float) -> list[tuple[float, fl
 
     def carbonated(z: float) -> float:
         factor = exp(z * CARBONATE_SD)
-        found = tuple(
-            Carbonate(c.base_meq_l * factor, c.saturation_ph) for c in curve.carbonates
-        )
+        found = tuple(Carbonate(c.base_meq_l * factor, c.saturation_ph) for c in curve.carbonates)
         return _end(replace(curve, carbonates=found), acid, lime)
 
     def limed(z: float) -> float:

@@ -1,17 +1,16 @@
 """One acidifier in place of another: by charge, never by weight."""
 
-from pelk.core.acid_base.acids import (
-    ACIDIFIERS,
-    charge_of_weak_acid,
-    kilos_for_a_kilo_of_sulfur,
-)
+from pelk.core.acid_base.acids import ACIDIFIERS, charge_of_weak_acid, kilos_for_a_kilo_of_sulfur
 from pelk.core.base.elements import SULFUR_MEQ_PER_G
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 
-TRANSIENT_MMOL = {"citric acid, dry": ("citric", 5150.0), "vinegar 5 % (L)": ("acetic", 833.0),
-                    "lemon juice (L)": ("citric", 286.0)}  # fmt: skip
+TRANSIENT_MMOL = {
+    "citric acid, dry": ("citric", 5150.0),
+    "vinegar 5 % (L)": ("acetic", 833.0),
+    "lemon juice (L)": ("citric", 286.0),
+}
 
 
 @cites("arithmetic", "charge of each product at the pH where it acts")
@@ -36,10 +35,7 @@ def equivalents_of_sulfur(kg: float, ph: float = 5.5) -> dict[str, tuple[float, 
     }
     moles = kg * SULFUR_MEQ_PER_G
     for name, (acid, mmol) in TRANSIENT_MMOL.items():
-        found[name] = (
-            moles * 1000 / (mmol * float(charge_of_weak_acid(acid, ph))),
-            False,
-        )
+        found[name] = (moles * 1000 / (mmol * float(charge_of_weak_acid(acid, ph))), False)
     return found
 
 

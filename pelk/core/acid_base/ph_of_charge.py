@@ -35,9 +35,11 @@ def inverse_of(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
     spans = np.minimum(base[:, -1], LEDGER_SPAN_MEQ) - lows
     axis = np.linspace(0, 1, nodes + 1)
     flat = np.concatenate(
-        [np.interp(low + span * axis, row, grid)
-         for low, span, row in zip(lows, spans, base, strict=True)]
-    )  # fmt: skip
+        [
+            np.interp(low + span * axis, row, grid)
+            for low, span, row in zip(lows, spans, base, strict=True)
+        ]
+    )
     scales = nodes / spans
     starts = np.arange(len(base)) * (nodes + 1)
 
@@ -55,9 +57,7 @@ def inverse_of(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
 def _inverse_of_one(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
     low = max(float(base[0]), -LEDGER_SPAN_MEQ)
     high = min(float(base[-1]), LEDGER_SPAN_MEQ)
-    table: list[float] = np.interp(
-        np.linspace(low, high, nodes + 1), base, PH_GRID
-    ).tolist()
+    table: list[float] = np.interp(np.linspace(low, high, nodes + 1), base, PH_GRID).tolist()
     scale, last = nodes / (high - low), nodes - 1e-9
 
     def one(charge: float) -> float:

@@ -105,9 +105,7 @@ def strong_acid_for(alkalinity_meq_l: float, ph: float, target_ph: float) -> flo
 
 @cites("crc", "dissociation constants of the weak acid")
 @answers
-def weak_acid_for(
-    alkalinity_meq_l: float, ph: float, target_ph: float, acid: str
-) -> float:
+def weak_acid_for(alkalinity_meq_l: float, ph: float, target_ph: float, acid: str) -> float:
     """Return the weak acid that takes a water to a pH.
 
     Citric and acetic acid are eaten in the pot and give the alkalinity back: they do
@@ -136,9 +134,11 @@ def weak_acid_for(
 @cites("arithmetic", "root of the charge balance")
 @answers
 def ph_after_acid(
-    alkalinity_meq_l: float, ph: float, strong_meq_l: float = 0.0,
+    alkalinity_meq_l: float,
+    ph: float,
+    strong_meq_l: float = 0.0,
     weak_mmol_l: Mapping[str, float] | None = None,
-) -> float:  # fmt: skip
+) -> float:
     """Return the pH of a water once acid has gone in, closed to the air.
 
     Parameters
@@ -286,8 +286,7 @@ def ounces_per_1000_gal(acid: str, target_ph: float = 5.8) -> float:
     strength = {
         "sulfuric 35 %": SULFURIC_35_N,
         "nitric 67 %": NITRIC_67_N,
-        "phosphoric 75 %": PHOSPHORIC_75_M
-        * float(charge_of_weak_acid("phosphoric", target_ph)),
+        "phosphoric 75 %": PHOSPHORIC_75_M * float(charge_of_weak_acid("phosphoric", target_ph)),
     }[acid]
     return taken / strength * litres / FLUID_OUNCE_ML
 

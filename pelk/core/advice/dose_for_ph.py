@@ -27,9 +27,15 @@ PLANTED = {"lime": 1.0, "sulfur": 0.3}
 UNPLANTED_SULFUR_G_L = 1.0
 SPLIT_FAN, SPLIT_NEAR, MOST_STEP_PLANTED = 1.0, 0.3, 1.0
 WAIT_DAYS = {
-    "hydrated": 7, "calcitic_hort": 14, "dolomitic_hort": 28, "aglime": 120, "acid": 14,
-    "sulfur": 60, "sulfur cool": 105, "prill_dispersing": 180,
-}  # fmt: skip
+    "hydrated": 7,
+    "calcitic_hort": 14,
+    "dolomitic_hort": 28,
+    "aglime": 120,
+    "acid": 14,
+    "sulfur": 60,
+    "sulfur cool": 105,
+    "prill_dispersing": 180,
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,8 +113,7 @@ def lime_dose(
         raise UnreachableError(f"{lime.name} is not a lime: it does not raise pH", "lime")
     if target_ph >= CALCITE_PH - 0.05:
         raise UnreachableError(
-            f"lime stops dissolving near pH {CALCITE_PH:g}: no dose goes past it",
-            "target_ph",
+            f"lime stops dissolving near pH {CALCITE_PH:g}: no dose goes past it", "target_ph"
         )
 
     def short(rate: float) -> float:
@@ -118,13 +123,12 @@ def lime_dose(
     if rate is None:
         raise UnreachableError(
             f"even {MOST_LIME_G_L:g} g/L does not reach pH {target_ph:g} by day {day}: "
-            "give it longer, or a finer lime", "day",
-        )  # fmt: skip
+            "give it longer, or a finer lime",
+            "day",
+        )
     full = full_reaction_lime(blend_curve(heap.components), heap, lime, target_ph)
     long_run = _ph_on(with_doses(heap, [(lime, rate)]), around, LONG_RUN_DAYS)
-    suggested = min(
-        max(full * SUGGESTED_OVER, 0.0), _capped(heap, around, lime, target_ph)
-    )
+    suggested = min(max(full * SUGGESTED_OVER, 0.0), _capped(heap, around, lime, target_ph))
     trace = course(with_doses(heap, [(lime, max(rate, 0.01))]), around, 365)
     done = trace.daily("lime_meq_l")
     half, most = _days_to(done / max(float(done[-1]), 1e-9))
@@ -143,9 +147,7 @@ def _capped(heap: Heap, around: Surroundings, lime: Material, target_ph: float) 
 
 
 @cites("arithmetic", "charge to the target, less base that is still to come")
-def full_reaction_lime(
-    curve: BlendCurve, heap: Heap, lime: Material, target_ph: float
-) -> float:
+def full_reaction_lime(curve: BlendCurve, heap: Heap, lime: Material, target_ph: float) -> float:
     """Return the lime for a pH once all of it has reacted.
 
     Parameters
@@ -260,10 +262,11 @@ def sulfur_dose(
         raise UnreachableError(
             f"it would take {full:.1f} kg of sulfur per m³, of which "
             f"{left / SULFUR_MEQ_PER_G:.1f} only to use up the free lime: choose another "
-            "part" if left > 5 else
-            f"it would take {full:.1f} kg of sulfur per m³, more than any mix stands",
+            "part"
+            if left > 5
+            else f"it would take {full:.1f} kg of sulfur per m³, more than any mix stands",
             "target_ph",
-        )  # fmt: skip
+        )
 
     def short(rate: float) -> float:
         return target_ph - _ph_on(with_doses(heap, [(sulfur, rate)]), around, day)
@@ -281,9 +284,7 @@ def sulfur_dose(
     return DosePlan(rate, full / pure, min(full / pure, rate), long_run, half, most)
 
 
-def _full_sulfur(
-    curve: BlendCurve, heap: Heap, base: list[Carbonate], target_ph: float
-) -> float:
+def _full_sulfur(curve: BlendCurve, heap: Heap, base: list[Carbonate], target_ph: float) -> float:
     there = heap.start_base_meq_l - sum(acid for _, acid in heap.strong)
     there += sum(c.base_meq_l for c in base if c.saturation_ph > target_ph)
     there -= heap.dosed_acid_meq_l
@@ -312,9 +313,15 @@ class Advice:
 
 @answers
 def advise(
-    kind: str, dose_g_l: float, *, grade: str = "", fan_width: float = 0.0,
-    gap: float = 1.0, planted: bool = False, temperature_c: float = 20.0,
-) -> Advice:  # fmt: skip
+    kind: str,
+    dose_g_l: float,
+    *,
+    grade: str = "",
+    fan_width: float = 0.0,
+    gap: float = 1.0,
+    planted: bool = False,
+    temperature_c: float = 20.0,
+) -> Advice:
     """Return how much of a dose to give at once, and how long to wait.
 
     Parameters
@@ -379,6 +386,4 @@ def rest_ph(heap: Heap) -> float:
     """
     acid = heap.dosed_acid_meq_l + sum(a for _, a in heap.strong)
     solids = [Carbonate(s.base_meq_l, s.saturation_ph) for s in heap.solids]
-    return settle(
-        blend_curve(heap.components), heap.start_base_meq_l - acid, solids
-    ).ph  # fmt: skip
+    return settle(blend_curve(heap.components), heap.start_base_meq_l - acid, solids).ph

@@ -86,8 +86,7 @@ class FeedingPlan:
 
 
 @cites(
-    "pelk",
-    "awake from the first month at 8 °C on; the last nitrogen seven weeks before the cold",
+    "pelk", "awake from the first month at 8 °C on; the last nitrogen seven weeks before the cold"
 )
 def growing_year(on: date, normals_c: Sequence[float]) -> tuple[date, date]:
     """Return when growth begins, and after when no nitrogen is given, in the year of a day.
@@ -130,7 +129,8 @@ def growing_year(on: date, normals_c: Sequence[float]) -> tuple[date, date]:
 
 @cites(
     "pelk",
-    "dressings cover what the coming interval lacks, less the liquids; caps and lead times of `feeding`",
+    "dressings cover what the coming interval lacks, less the liquids; caps and lead times of "
+    "`feeding`",
 )
 @cites(
     "trade",
@@ -170,16 +170,26 @@ def plan_feeding(pots: Pots, today: date) -> FeedingPlan:
     given = spread([*poured, *acid], start, count)
     dressed = dressings(pots, start, stop, run_out, wanted, soil, given)
     rows = [
-        *first_days(pots, start, first_season=first_season), *poured, *dressed, *acid,
-        *_awake(teas(pots, start, stop), pots), *looks(pots, start, stop), *seen(pots, stop),
-    ]  # fmt: skip
+        *first_days(pots, start, first_season=first_season),
+        *poured,
+        *dressed,
+        *acid,
+        *_awake(teas(pots, start, stop), pots),
+        *looks(pots, start, stop),
+        *seen(pots, stop),
+    ]
     rows = [_held_back(row, pots) for row in rows]
     rows.sort(key=lambda row: (row.on is None, row.on or end, row.key))
     return FeedingPlan(
-        (start, end), last_n, None if run_out is None else start + timedelta(days=run_out),
-        tuple(rows), tuple(wanted), tuple(soil),
-        tuple(spread([*dressed, *acid], start, count)), tuple(spread(poured, start, count)),
-    )  # fmt: skip
+        (start, end),
+        last_n,
+        None if run_out is None else start + timedelta(days=run_out),
+        tuple(rows),
+        tuple(wanted),
+        tuple(soil),
+        tuple(spread([*dressed, *acid], start, count)),
+        tuple(spread(poured, start, count)),
+    )
 
 
 def _held_back(row: Feeding, pots: Pots) -> Feeding:
@@ -199,9 +209,7 @@ def _awake(rows: list[Feeding], pots: Pots) -> list[Feeding]:
     return [r for r in rows if r.on and pots.normals_c[r.on.month - 1] >= COLD_C]
 
 
-@cites(
-    "pelk", "what lives for years and is planted in its winter grows from the spring on"
-)
+@cites("pelk", "what lives for years and is planted in its winter grows from the spring on")
 def grows_from(crop: Crop, planted_on: date, normals_c: Sequence[float]) -> date:
     """Return when a crop that was planted begins to grow.
 
@@ -235,6 +243,4 @@ def _season_start(pots: Pots, today: date) -> tuple[date, bool]:
 
 def _weekly(crop: Crop, length: int, count: int) -> list[float]:
     edges = np.minimum(np.arange(count + 1) * 7.0, length)
-    return [
-        float(x) for x in np.diff(uptake_by_day(crop.uptake_mg_l["N"], length, edges))
-    ]
+    return [float(x) for x in np.diff(uptake_by_day(crop.uptake_mg_l["N"], length, edges))]

@@ -157,20 +157,31 @@ def liquids(pots: Pots, start: date, stop: date) -> list[Feeding]:
     while on <= stop:
         found.append(
             Feeding(
-                f"liquid-{len(found) + 1}", on, "liquid", pots.liquid.name,
+                f"liquid-{len(found) + 1}",
+                on,
+                "liquid",
+                pots.liquid.name,
                 f"{strength:.0f} mg N a litre of water, {POURED_L_L:g} L on a litre of soil; "
                 "not on dry, sick or resting plants",
-                ml_per_l=ml_l, l_per_pot=poured, nitrogen_mg_l=brings, days=14,
+                ml_per_l=ml_l,
+                l_per_pot=poured,
+                nitrogen_mg_l=brings,
+                days=14,
             )
-        )  # fmt: skip
+        )
         on += timedelta(days=every)
     return found
 
 
 def dressings(
-    pots: Pots, start: date, stop: date, run_out: int | None, wanted: Sequence[float],
-    soil: Sequence[float], poured: Sequence[float],
-) -> list[Feeding]:  # fmt: skip
+    pots: Pots,
+    start: date,
+    stop: date,
+    run_out: int | None,
+    wanted: Sequence[float],
+    soil: Sequence[float],
+    poured: Sequence[float],
+) -> list[Feeding]:
     """Return the top-dressings: each covers what the weeks until the next will lack."""
     weeks = INTERVAL_WEEKS.get(pots.crop.slug)
     if weeks is None or run_out is None or pots.feeding == "feed as you go":
@@ -182,9 +193,7 @@ def dressings(
         warm = pots.normals_c[(start + timedelta(days=at)).month - 1]
         day = _dressing(pots, at, 0.0, warm).day
         on = _warm_from(max(start + timedelta(days=day), earliest), pots.normals_c)
-        at = max(
-            at, (on - start).days
-        )  # cold, or a late start, pushes the weeks it is for
+        at = max(at, (on - start).days)  # cold, or a late start, pushes the weeks it is for
         week = at // 7
         window = slice(week, week + step)
         lacks = owed + sum(
@@ -196,18 +205,21 @@ def dressings(
         held = grams / whole if whole else 1.0
         owed = lacks * (1 - held)
         if grams >= LEAST_G_L * pots.pot_l and on <= stop:
-            less = (
-                "" if held > 0.999 else " More would burn or mat: the rest comes later."
-            )
+            less = "" if held > 0.999 else " More would burn or mat: the rest comes later."
             found.append(
                 Feeding(
-                    f"dress-{len(found) + 1}", on, "dress", pots.dressing.name,
+                    f"dress-{len(found) + 1}",
+                    on,
+                    "dress",
+                    pots.dressing.name,
                     f"the soil lacks {lacks:.0f} mg N a litre in the {step} weeks from "
                     f"{start + timedelta(days=at):%-d %b}; scratch it in, mulch, water.{less}",
-                    g_per_pot=grams, nitrogen_mg_l=lacks * held, days=7 * step,
+                    g_per_pot=grams,
+                    nitrogen_mg_l=lacks * held,
+                    days=7 * step,
                     lead_days=at - (on - start).days,
                 )
-            )  # fmt: skip
+            )
         at += 7 * step
         earliest = on + timedelta(days=APART_DAYS)
     return found
@@ -216,9 +228,15 @@ def dressings(
 def _dressing(pots: Pots, at: int, lacks_mg_l: float, warm_c: float) -> Dressing:
     feed = pots.dressing
     return top_dress(
-        at, lacks_mg_l / REACHES["normal"], pots.pot_l, feed.nitrogen_pct, feed.season_share,
-        kind=feed.lead, temperature_c=warm_c, surface_cm=pots.surface_cm,
-    )  # fmt: skip
+        at,
+        lacks_mg_l / REACHES["normal"],
+        pots.pot_l,
+        feed.nitrogen_pct,
+        feed.season_share,
+        kind=feed.lead,
+        temperature_c=warm_c,
+        surface_cm=pots.surface_cm,
+    )
 
 
 def _warm_from(on: date, normals_c: Sequence[float]) -> date:
@@ -241,17 +259,27 @@ def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:
     if first_season and pots.filled_on and not pots.is_topped:
         on = pots.filled_on + timedelta(days=TOP_UP_DAYS)
         found.append(
-            Feeding("top-up", on, "top up", "the same mix", "it has settled by now: fill to a hand under the brim")
-        )  # fmt: skip
+            Feeding(
+                "top-up",
+                on,
+                "top up",
+                "the same mix",
+                "it has settled by now: fill to a hand under the brim",
+            )
+        )
     if pots.inputs == "with a coated safety net" and first_season:
         grams = COATED_SHARE * pots.crop.uptake_mg_l["N"] * pots.pot_l / 150
         found.append(
             Feeding(
-                "coated", start + timedelta(days=14), "coated", "coated granules, 15 % N",
+                "coated",
+                start + timedelta(days=14),
+                "coated",
+                "coated granules, 15 % N",
                 "a quarter of the season’s nitrogen at most; the label is not organic",
-                g_per_pot=grams, care="Follow the label: it goes before this figure.",
+                g_per_pot=grams,
+                care="Follow the label: it goes before this figure.",
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -264,11 +292,15 @@ def teas(pots: Pots, start: date, stop: date) -> list[Feeding]:
     while on <= stop:
         found.append(
             Feeding(
-                f"tea-{len(found) + 1}", on, "tea", "compost or worm tea",
+                f"tea-{len(found) + 1}",
+                on,
+                "tea",
+                "compost or worm tea",
                 "for the life in it; its nitrogen, 10 to 60 mg a litre, is not counted",
-                l_per_pot=0.1 * pots.pot_l, care="Within 24 hours of stopping the air, best within 6.",
+                l_per_pot=0.1 * pots.pot_l,
+                care="Within 24 hours of stopping the air, best within 6.",
             )
-        )  # fmt: skip
+        )
         on += timedelta(days=TEA_EVERY_DAYS)
     return found
 
@@ -282,17 +314,20 @@ def early_spring(pots: Pots, start: date, spring: date) -> list[Feeding]:
     if (spring - start).days > 330:
         return []
     grams = min(ACID_MEAL_G_L * pots.pot_l, _most_g(pots))
-    brings = (
-        grams / pots.pot_l * pots.dressing.nitrogen_pct * 10 * pots.dressing.season_share
-    )
+    brings = grams / pots.pot_l * pots.dressing.nitrogen_pct * 10 * pots.dressing.season_share
     return [
         Feeding(
-            "acid-spring", spring, "acid", f"{pots.dressing.name}, acid feed",
+            "acid-spring",
+            spring,
+            "acid",
+            f"{pots.dressing.name}, acid feed",
             "before the buds break: read the pH first, then the meal, half a dose of potash and "
             "magnesium as sulfates, 3 to 5 cm of bark or needles, rain water",
-            g_per_pot=grams, nitrogen_mg_l=brings * REACHES["normal"], days=ACID_DAYS,
+            g_per_pot=grams,
+            nitrogen_mg_l=brings * REACHES["normal"],
+            days=ACID_DAYS,
         )
-    ]  # fmt: skip
+    ]
 
 
 def looks(pots: Pots, start: date, stop: date) -> list[Feeding]:
@@ -301,19 +336,28 @@ def looks(pots: Pots, start: date, stop: date) -> list[Feeding]:
     on = start + timedelta(days=CHECK_DAYS)
     while on <= stop:
         found.append(
-            Feeding(f"check-{len(found) + 1}", on, "check", "salts and pH of the run-off",
-                    f"over {pots.crop.ec_warn:g} dS/m: plain water before the next feed")
-        )  # fmt: skip
+            Feeding(
+                f"check-{len(found) + 1}",
+                on,
+                "check",
+                "salts and pH of the run-off",
+                f"over {pots.crop.ec_warn:g} dS/m: plain water before the next feed",
+            )
+        )
         on += timedelta(days=CHECK_DAYS)
     if pots.ec_ds_m is not None and pots.ec_on and pots.ec_ds_m > pots.crop.ec_warn:
         found.append(
             Feeding(
-                f"water-{pots.ec_on:%y%m%d}", max(pots.ec_on, start), "water", "plain water, one pore volume",
-                f"salts read {pots.ec_ds_m:.1f} dS/m, over {pots.crop.ec_warn:g}: rinse, catch it for "
+                f"water-{pots.ec_on:%y%m%d}",
+                max(pots.ec_on, start),
+                "water",
+                "plain water, one pore volume",
+                f"salts read {pots.ec_ds_m:.1f} dS/m, over {pots.crop.ec_warn:g}: rinse, catch it "
+                "for "
                 "the beds, read again after a day, then feed",
                 l_per_pot=PORE_VOLUME_L_L * pots.pot_l,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -326,21 +370,30 @@ def seen(pots: Pots, stop: date) -> list[Feeding]:
         gives = bool(pots.potash) and grams >= LEAST_G_L * pots.pot_l
         found.append(
             Feeding(
-                "potash", pots.buds_on, "potash", pots.potash if gives else "nothing, note the day",
-                f"when flower buds show: the season lacks {lacks:.0f} mg potassium a litre" if gives
-                else "when flower buds show: potassium lasts the season, as far as the soil is known",
+                "potash",
+                pots.buds_on,
+                "potash",
+                pots.potash if gives else "nothing, note the day",
+                f"when flower buds show: the season lacks {lacks:.0f} mg potassium a litre"
+                if gives
+                else "when flower buds show: potassium lasts the season, as far as the soil is "
+                "known",
                 g_per_pot=grams if gives else 0.0,
             )
-        )  # fmt: skip
+        )
     if pots.crop.slug in BY_LEAVES and pots.liquid is not None:
         per_ml = liquid_strength(1.0, pots.liquid.nitrogen_pct, pots.liquid.density_kg_l)
         found.append(
             Feeding(
-                "leaves", pots.leaves_on, "liquid", pots.liquid.name,
+                "leaves",
+                pots.leaves_on,
+                "liquid",
+                pots.liquid.name,
                 "when true leaves are well grown: weak, from below",
-                ml_per_l=STRENGTHS[0] / per_ml, l_per_pot=POURED_L_L * pots.pot_l,
+                ml_per_l=STRENGTHS[0] / per_ml,
+                l_per_pot=POURED_L_L * pots.pot_l,
             )
-        )  # fmt: skip
+        )
     return found
 
 

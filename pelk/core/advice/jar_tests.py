@@ -50,9 +50,12 @@ def jar_doses(estimate_g_l: float, jar_l: float) -> list[tuple[float, float]]:
 @cites("pelk", "quadratic or straight fit, 400 parametric refits, no extrapolation")
 @answers
 def jar_dose(
-    doses_g_l: Sequence[float], ph: Sequence[float], target_ph: float,
-    sd: float = LEAST_SD, seed: int = SEED,
-) -> JarDose:  # fmt: skip
+    doses_g_l: Sequence[float],
+    ph: Sequence[float],
+    target_ph: float,
+    sd: float = LEAST_SD,
+    seed: int = SEED,
+) -> JarDose:
     """Return the dose for a pH, read off jars.
 
     Parameters
@@ -88,8 +91,9 @@ def jar_dose(
     if not (np.isfinite(dose) and x.min() - 1e-9 <= dose <= x.max() + 1e-9):
         raise UnreachableError(
             f"pH {target_ph:g} is outside what the jars reached, {y.min():.1f} to "
-            f"{y.max():.1f}: make another jar", "target_ph",
-        )  # fmt: skip
+            f"{y.max():.1f}: make another jar",
+            "target_ph",
+        )
     rest = y - np.polyval(line, u)
     freedom = max(len(x) - len(line), 1)
     noise = max(sd, float(np.sqrt((rest**2).sum() / freedom)))

@@ -29,13 +29,14 @@ def with_best_parts(
     for _ in range(PARTS_PASSES):
         variables = [
             Variable(
-                name=p.material, cost=_part_price(shelf[p.material], packages),
+                name=p.material,
+                cost=_part_price(shelf[p.material], packages),
                 most=(shelf[p.material].share_max_pct or 100 * USUAL_MOST_PART) / 100 / (1 - loss),
                 least=LEAST_PART,
                 per_unit={"volume": 1.0, "air": -_wet(shelf[p.material], height)},
             )
             for p in plan.parts
-        ]  # fmt: skip
+        ]
         total = 1 / (1 - loss)
         rows = [
             Row(name="volume", low=total, high=total),

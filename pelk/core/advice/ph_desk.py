@@ -22,7 +22,7 @@ SOILS: dict[str, tuple[str, dict[str, float]]] = {
     "compost": ("a mix rich in compost", {"yard-compost": 1, "coir-pith-loose": 1, "perlite": 1}),
     "loam": ("garden loam", {"topsoil-loam": 1}),
     "sandy": ("sandy garden soil", {"topsoil-sandy": 1}),
-}  # fmt: skip
+}
 NEAR = 0.1
 HIGHEST, LOWEST = CALCITE_PH - 0.2, 3.0
 # Strength of what stands in a kitchen, common practice: grams of acid in a litre or a kilogram.
@@ -33,13 +33,15 @@ ACIDS: dict[str, tuple[str, str, float, float, str]] = {
 }
 
 
-# The most at once on a bed, from handbooks of beds, conservative; half of it where plants stand. [g/m2]
+# The most at once on a bed, from handbooks, conservative; half of it where plants stand. [g/m2]
 BED_MOST_G_M2 = {("sulfur", "sandy"): 49.0, ("sulfur", ""): 98.0, ("lime", ""): 488.0}
 # In place of sulfur, by charge: what to know of each.
 OTHER_ACIDIFIERS = {
-    "aluminium sulfate, 14 water": "acts in two weeks; the aluminium harms roots and the salt adds up",
+    "aluminium sulfate, 14 water": "acts in two weeks; the aluminium harms roots and the salt "
+    "adds up",
     "ferrous sulfate, 7 water": "acts in two weeks; stains, and salt adds up",
-    "ammonium sulfate, half": "over four to eight weeks, by what its ammonium leaves behind; a feed first, and salty",
+    "ammonium sulfate, half": "over four to eight weeks, by what its ammonium leaves behind; a "
+    "feed first, and salty",
 }
 
 
@@ -86,13 +88,17 @@ def soil_heap(soil: str, ph: float) -> Heap:
     return starting_at(heap, ph)
 
 
-@cites(
-    "pelk", "each product by the same course; the soil shifted to the pH that was read"
-)
+@cites("pelk", "each product by the same course; the soil shifted to the pH that was read")
 def ways_to(
-    soil: str, start_ph: float, target_ph: float, day: int, products: Sequence[Material],
-    temperature_c: float = 15.0, *, planted: bool = False,
-) -> list[Way]:  # fmt: skip
+    soil: str,
+    start_ph: float,
+    target_ph: float,
+    day: int,
+    products: Sequence[Material],
+    temperature_c: float = 15.0,
+    *,
+    planted: bool = False,
+) -> list[Way]:
     """Return every lime, or every sulfur, that would bring a soil to a pH.
 
     Parameters
@@ -124,9 +130,7 @@ def ways_to(
         raise PelkError("it is there already, as near as a pen can tell", "target_ph")
     for name, ph in (("start_ph", start_ph), ("target_ph", target_ph)):
         if not LOWEST <= ph <= HIGHEST:
-            raise PelkError(
-                f"found pH {ph:g}, allowed: from {LOWEST:g} to {HIGHEST:g}", name
-            )
+            raise PelkError(f"found pH {ph:g}, allowed: from {LOWEST:g} to {HIGHEST:g}", name)
     kind = "lime" if target_ph > start_ph else "sulfur"
     heap, around = soil_heap(soil, start_ph), Surroundings(temperature_c=temperature_c)
     solve = lime_dose if kind == "lime" else sulfur_dose
@@ -141,19 +145,30 @@ def ways_to(
             continue
         grade = material.lime_grade or material.sulfur_grade
         advice = advise(
-            kind, plan.g_per_l, grade=grade, gap=target_ph - start_ph, planted=planted,
+            kind,
+            plan.g_per_l,
+            grade=grade,
+            gap=target_ph - start_ph,
+            planted=planted,
             temperature_c=temperature_c,
-        )  # fmt: skip
+        )
         brings = {
             e: plan.g_per_l * 10 * material.composition[e].typ
-            for e in ("Ca", "Mg") if e in material.composition
-        }  # fmt: skip
+            for e in ("Ca", "Mg")
+            if e in material.composition
+        }
         found.append(
             Way(
-                material, plan.g_per_l, plan.long_run_ph, plan.half_day, plan.most_day,
-                brings.get("Ca", 0.0), brings.get("Mg", 0.0), advice,
+                material,
+                plan.g_per_l,
+                plan.long_run_ph,
+                plan.half_day,
+                plan.most_day,
+                brings.get("Ca", 0.0),
+                brings.get("Mg", 0.0),
+                advice,
             )
-        )  # fmt: skip
+        )
     return sorted(found, key=lambda way: (bool(way.problem), way.g_per_l))
 
 

@@ -3,14 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from pelk.core.advice.dose_for_ph import (
-    Advice,
-    DosePlan,
-    advise,
-    lime_dose,
-    rest_ph,
-    sulfur_dose,
-)
+from pelk.core.advice.dose_for_ph import Advice, DosePlan, advise, lime_dose, rest_ph, sulfur_dose
 from pelk.core.base.elements import SULFUR_MEQ_PER_G
 from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import PH
@@ -54,9 +47,13 @@ class Aim:
 
 @cites("pelk", "the course solved for a day; loam 35 meq/L/pH")
 def aim_for(
-    ahead: Forecast, conditions: Conditions, target_ph: float, day: int,
-    limes: Sequence[Material], sulfurs: Sequence[Material],
-) -> Aim:  # fmt: skip
+    ahead: Forecast,
+    conditions: Conditions,
+    target_ph: float,
+    day: int,
+    limes: Sequence[Material],
+    sulfurs: Sequence[Material],
+) -> Aim:
     """Return what brings a mix to a pH on a day.
 
     Parameters
@@ -98,9 +95,12 @@ def aim_for(
     solve = lime_dose if kind == "lime" else sulfur_dose
     plan = solve(heap, around, material, target_ph, day)
     advice = advise(
-        kind, plan.g_per_l, grade=material.lime_grade or material.sulfur_grade,
-        gap=gap, temperature_c=conditions.temperature_c,
-    )  # fmt: skip
+        kind,
+        plan.g_per_l,
+        grade=material.lime_grade or material.sulfur_grade,
+        gap=gap,
+        temperature_c=conditions.temperature_c,
+    )
     loam, loam_ph = None, None
     if kind == "sulfur":
         loam = LOAM_MEQ_L_PH * (by_itself - target_ph) / SULFUR_MEQ_PER_G

@@ -52,10 +52,18 @@ SOLID_DRIVERS = frozenset(["lime", "carbonate in the parts"])
 ASKED_FOR = frozenset(["not-allowed", "borax", "nitrate-salt", "castor", "lime-hydrated"])
 UNKNOWN_PRICE_G = 1e-3
 NAMES = {
-    "N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",
-    "Mg": "magnesium", "S": "sulfur", "pH": "pH", "salts": "salt", "air": "air",
-    "volume": "volume", "salts (cations)": "salt",
-}  # fmt: skip
+    "N": "nitrogen",
+    "P": "phosphorus",
+    "K": "potassium",
+    "Ca": "calcium",
+    "Mg": "magnesium",
+    "S": "sulfur",
+    "pH": "pH",
+    "salts": "salt",
+    "air": "air",
+    "volume": "volume",
+    "salts (cations)": "salt",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -123,9 +131,11 @@ class Proposal:
 
 
 def propose(
-    plan: Plan, shelf: Mapping[str, Material], goal: Goal,
+    plan: Plan,
+    shelf: Mapping[str, Material],
+    goal: Goal,
     packages: Mapping[str, Package] | None = None,
-) -> Proposal:  # fmt: skip
+) -> Proposal:
     """Return doses that give a mix what its crop wants.
 
     Parameters
@@ -160,9 +170,8 @@ def propose(
     rows = desk.rows()
     for _ in range(PASSES):
         found = solve(
-            candidates, rows, fewest=goal.minimise == "ingredients",
-            most_used=goal.most_used,
-        )  # fmt: skip
+            candidates, rows, fewest=goal.minimise == "ingredients", most_used=goal.most_used
+        )
         amounts = found.amounts if isinstance(found, Answer) else found.nearest
         dosed = _dosed(plan, amounts, base.volumes.mixed_l)
         result = evaluate(dosed, shelf, samples=0)
@@ -175,14 +184,11 @@ def propose(
 
 def _check(goal: Goal) -> None:
     if goal.minimise not in MINIMISE:
-        raise PelkError(f"found {goal.minimise!r}, allowed: {', '.join(MINIMISE)}",
-                        "goal.minimise")  # fmt: skip
+        raise PelkError(f"found {goal.minimise!r}, allowed: {', '.join(MINIMISE)}", "goal.minimise")
     allowed = [*ELEMENTS, "pH", "salts"]
     for name, (low, high) in goal.targets.items():
         if name not in allowed:
-            raise PelkError(
-                f"found {name!r}, allowed: {', '.join(allowed)}", "goal.targets"
-            )
+            raise PelkError(f"found {name!r}, allowed: {', '.join(allowed)}", "goal.targets")
         if low is not None and high is not None and low > high:
             raise PelkError(f"found {low:g} over {high:g}", f"goal.targets.{name}")
 
@@ -191,9 +197,13 @@ class _Desk:
     """Rows and columns of one proposal."""
 
     def __init__(
-        self, plan: Plan, base: Evaluation, ahead: Forecast, goal: Goal,
+        self,
+        plan: Plan,
+        base: Evaluation,
+        ahead: Forecast,
+        goal: Goal,
         packages: Mapping[str, Package],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.plan, self.base, self.ahead, self.goal = plan, base, ahead, goal
         self.packages, self.crop = packages, base.crop
         self.day = int(min(self.crop.season_days, ahead.line.days))
@@ -219,11 +229,15 @@ class _Desk:
         found = []
         for element in ELEMENTS:
             low, high = self.band(element)
-            found.append(Row(
-                name=element, low=low, high=high,
-                base=self.ahead.free_at(element, self.day),
-                scale=self.crop.uptake_mg_l[element],
-            ))  # fmt: skip
+            found.append(
+                Row(
+                    name=element,
+                    low=low,
+                    high=high,
+                    base=self.ahead.free_at(element, self.day),
+                    scale=self.crop.uptake_mg_l[element],
+                )
+            )
         acidity = self.base.acidity
         if acidity is None:
             raise UnknownError(self.base.acidity_problem, "bulk")
@@ -241,8 +255,7 @@ class _Desk:
         most = self.band("salts")[1]
         now = float(self.ahead.ec[EC_DAY])
         found += [
-            Row(name=name, high=most, base=now, scale=1.0)
-            for name in ("salts", "salts (cations)")
+            Row(name=name, high=most, base=now, scale=1.0) for name in ("salts", "salts (cations)")
         ]
         return found
 
@@ -255,9 +268,7 @@ class _Desk:
 
     def candidates(self, shelf: Mapping[str, Material]) -> list[Variable]:
         """Return what may be dosed, with what a gram a litre of it brings."""
-        taken = {d.material for d in self.plan.doses} | {
-            p.material for p in self.plan.parts
-        }
+        taken = {d.material for d in self.plan.doses} | {p.material for p in self.plan.parts}
         found = []
         for slug, material in shelf.items():
             if slug in taken or not self.may_use(material):
@@ -266,10 +277,15 @@ class _Desk:
             least = max(LEAST_G_L, LEAST_G / self.volume)
             if most < least:
                 continue
-            found.append(Variable(
-                name=slug, cost=self._price(material), most=most, least=least,
-                per_unit=self._brings(material),
-            ))  # fmt: skip
+            found.append(
+                Variable(
+                    name=slug,
+                    cost=self._price(material),
+                    most=most,
+                    least=least,
+                    per_unit=self._brings(material),
+                )
+            )
         return found
 
     def may_use(self, material: Material) -> bool:
@@ -290,9 +306,7 @@ class _Desk:
         return goal.school.allows(material)
 
     def _most(self, material: Material) -> float:
-        most = min(
-            material.label_max_g_l or np.inf, material.dose_max_g_l or np.inf, 10.0
-        )
+        most = min(material.label_max_g_l or np.inf, material.dose_max_g_l or np.inf, 10.0)
         stock = self.goal.stock_g.get(material.slug)
         if stock is not None and self.goal.only_owned:
             most = min(most, stock / self.volume)
@@ -304,9 +318,11 @@ class _Desk:
             return self.volume * UNKNOWN_PRICE_G
         package = self.packages.get(material.slug)
         if package is None:
-            dearest = max(
-                float(p.price) / (p.kg * 1000) for p in self.packages.values() if p.kg
-            ) if any(p.kg for p in self.packages.values()) else UNKNOWN_PRICE_G  # fmt: skip
+            dearest = (
+                max(float(p.price) / (p.kg * 1000) for p in self.packages.values() if p.kg)
+                if any(p.kg for p in self.packages.values())
+                else UNKNOWN_PRICE_G
+            )
             return self.volume * dearest
         return self.volume * float(package.price) / (package.kilograms(material) * 1000)
 
@@ -325,9 +341,7 @@ class _Desk:
             "salts (cations)": cations / per_ds,
         }
 
-    def _at(
-        self, times: Times, day: float, free: Mapping[str, np.ndarray]
-    ) -> dict[str, float]:
+    def _at(self, times: Times, day: float, free: Mapping[str, np.ndarray]) -> dict[str, float]:
         edges = self.ahead.line.edges
         return {e: float(np.interp(day, edges, v)) for e, v in free.items()}
 
@@ -352,9 +366,7 @@ class _Desk:
             miss = max(ph - high - SLACK_PH, 0.0) + min(ph - low + SLACK_PH, 0.0)
             return miss * result.acidity.curve.capacity_at(ph)
         if name == "salts":
-            return max(
-                float(result.forecast.ec[EC_DAY]) - self.band("salts")[1] - SLACK_EC, 0.0
-            )
+            return max(float(result.forecast.ec[EC_DAY]) - self.band("salts")[1] - SLACK_EC, 0.0)
         return 0.0
 
 
@@ -399,32 +411,29 @@ def rounded_g(grams: float) -> float:
     return round(grams / step) * step
 
 
-def _told(
-    desk: _Desk, plan: Plan, result: Evaluation, found: Answer | Conflict
-) -> Proposal:
+def _told(desk: _Desk, plan: Plan, result: Evaluation, found: Answer | Conflict) -> Proposal:
     if isinstance(found, Conflict):
         return Proposal(
-            plan, result, False, (), tuple(dict.fromkeys(_conflict_text(s, desk) for s in found.sets)),
-            {NAMES.get(k, k): v for k, v in found.misses.items()}, 0.0, 0.0,
+            plan,
+            result,
+            False,
+            (),
+            tuple(dict.fromkeys(_conflict_text(s, desk) for s in found.sets)),
+            {NAMES.get(k, k): v for k, v in found.misses.items()},
+            0.0,
+            0.0,
             tuple(desk.notes),
-        )  # fmt: skip
+        )
     notes = list(desk.notes)
     if desk.goal.minimise == "cost" and not desk.packages:
-        notes.append(
-            "No price is known: the least mass was taken instead of the least cost."
-        )
+        notes.append("No price is known: the least mass was taken instead of the least cost.")
     if found.gap > 1e-3:
-        notes.append(
-            f"The best found in 5 seconds; it may be {found.gap:.0%} from the best."
-        )
+        notes.append(f"The best found in 5 seconds; it may be {found.gap:.0%} from the best.")
     binds = [_binding_text(b, desk) for b in found.binding]
-    binds += [
-        f"{slug} is at the most its label or practice allows." for slug in found.at_most
-    ]
+    binds += [f"{slug} is at the most its label or practice allows." for slug in found.at_most]
     return Proposal(
-        plan, result, True, tuple(dict.fromkeys(binds)), (), {}, found.gap, found.cost,
-        tuple(notes),
-    )  # fmt: skip
+        plan, result, True, tuple(dict.fromkeys(binds)), (), {}, found.gap, found.cost, tuple(notes)
+    )
 
 
 def _binding_text(binding: Binding, desk: _Desk) -> str:
@@ -432,9 +441,7 @@ def _binding_text(binding: Binding, desk: _Desk) -> str:
     side = "at its least" if binding.side == "least" else "at its most"
     low, high = desk.band("salts" if binding.row.startswith("salts") else binding.row)
     value = low if binding.side == "least" else high
-    unit = {"pH": "", "salts": " dS/m", "salts (cations)": " dS/m"}.get(
-        binding.row, " mg/L"
-    )
+    unit = {"pH": "", "salts": " dS/m", "salts (cations)": " dS/m"}.get(binding.row, " mg/L")
     text = f"{name} stands {side}, {value:.3g}{unit}".strip()
     return f"{text}: another wish there would change the mix."
 

@@ -49,13 +49,14 @@ class Redose:
     problem: str = ""
 
 
-@cites(
-    "pelk", "the course run on with the dose given on its day; what has not worked counts"
-)
+@cites("pelk", "the course run on with the dose given on its day; what has not worked counts")
 def redose(
-    ahead: Forecast, band: tuple[float, float], today: int,
-    limes: Sequence[Material], sulfurs: Sequence[Material],
-) -> Redose:  # fmt: skip
+    ahead: Forecast,
+    band: tuple[float, float],
+    today: int,
+    limes: Sequence[Material],
+    sulfurs: Sequence[Material],
+) -> Redose:
     """Return what to add to a heap, or that waiting is enough.
 
     Parameters
@@ -85,9 +86,7 @@ def redose(
     most = MOST_LIME_G_L if kind == "lime" else MOST_SULFUR_G_L
     dose = _dose(ahead.heap, ahead.around, material, (today, day), target, most)
     if dose is None:
-        return Redose(
-            then, target, problem=f"no {kind} brings it to {target:.1f} by then"
-        )
+        return Redose(then, target, problem=f"no {kind} brings it to {target:.1f} by then")
     grade = material.lime_grade or material.sulfur_grade
     warm = float(np.mean(ahead.around.temperature_c))
     advice = advise(kind, dose, grade=grade, gap=target - then, temperature_c=warm)
@@ -95,9 +94,13 @@ def redose(
 
 
 def _dose(
-    heap: Heap, around: Surroundings, material: Material, days: tuple[int, int],
-    target: float, most: float,
-) -> float | None:  # fmt: skip
+    heap: Heap,
+    around: Surroundings,
+    material: Material,
+    days: tuple[int, int],
+    target: float,
+    most: float,
+) -> float | None:
     """Return the dose given on the first day that has brought the target by the second."""
     given, judged = days
 

@@ -83,10 +83,7 @@ def _rows_of_one(grid: Grid, x: float) -> list[float]:
     rest = min(max(place - j, 0.0), 1.0)
     width = grid.width
     first = j * width
-    low, high = (
-        grid.one[first : first + width],
-        grid.one[first + width : first + 2 * width],
-    )
+    low, high = (grid.one[first : first + width], grid.one[first + width : first + 2 * width])
     return [a + rest * (b - a) for a, b in zip(low, high)]  # noqa: B905  (the hot path)
 
 

@@ -6,10 +6,22 @@ from pelk.core.base.sources import cites
 
 # IUPAC abridged standard atomic masses, g/mol.
 ATOMIC_MASS = {
-    "H": 1.008, "B": 10.81, "C": 12.011, "N": 14.007, "O": 15.999, "Na": 22.990,
-    "Mg": 24.305, "Al": 26.982, "Si": 28.085, "P": 30.974, "S": 32.06, "Cl": 35.45,
-    "K": 39.098, "Ca": 40.078, "Fe": 55.845,
-}  # fmt: skip
+    "H": 1.008,
+    "B": 10.81,
+    "C": 12.011,
+    "N": 14.007,
+    "O": 15.999,
+    "Na": 22.990,
+    "Mg": 24.305,
+    "Al": 26.982,
+    "Si": 28.085,
+    "P": 30.974,
+    "S": 32.06,
+    "Cl": 35.45,
+    "K": 39.098,
+    "Ca": 40.078,
+    "Fe": 55.845,
+}
 OXIDES = {
     "P2O5": ("P", 2, 5),
     "K2O": ("K", 2, 1),
@@ -22,9 +34,7 @@ OXIDES = {
 LABEL_OXIDE = {"P": "P2O5", "K": "K2O", "Ca": "CaO", "Mg": "MgO", "S": "SO3"}
 
 # Half a mole of CaCO3: grams of calcium carbonate to one equivalent of base.
-CACO3_G_PER_EQ = (
-    ATOMIC_MASS["Ca"] + ATOMIC_MASS["C"] + 3 * ATOMIC_MASS["O"]
-) / 2  # 50.04
+CACO3_G_PER_EQ = (ATOMIC_MASS["Ca"] + ATOMIC_MASS["C"] + 3 * ATOMIC_MASS["O"]) / 2  # 50.04
 # S + 1.5 O2 + H2O -> 2 H+ + SO4: milliequivalents of acid from a gram of sulfur.
 SULFUR_MEQ_PER_G = 2000 / ATOMIC_MASS["S"]  # 62.38
 

@@ -52,10 +52,6 @@ def answers(method: Callable[P, R]) -> Callable[P, R]:
 
 def _no_answer(given: dict[str, object]) -> OutOfRangeError:
     said = ", ".join(
-        f"{name} {value:g}"
-        for name, value in given.items()
-        if isinstance(value, float | int)
+        f"{name} {value:g}" for name, value in given.items() if isinstance(value, float | int)
     )
-    return OutOfRangeError(
-        f"found {said}: together they have no answer", ", ".join(given)
-    )
+    return OutOfRangeError(f"found {said}: together they have no answer", ", ".join(given))

@@ -147,15 +147,9 @@ def milp_arguments(
     eye = np.eye(n)
     zeros = np.zeros_like(arrays.matrix)
     blocks = [
-        LinearConstraint(
-            csr_array(np.hstack([arrays.matrix, zeros])), arrays.low, arrays.high
-        ),
-        LinearConstraint(
-            csr_array(np.hstack([eye, -np.diag(arrays.most)])), -np.inf, 0.0
-        ),
-        LinearConstraint(
-            csr_array(np.hstack([eye, -np.diag(arrays.least)])), 0.0, np.inf
-        ),
+        LinearConstraint(csr_array(np.hstack([arrays.matrix, zeros])), arrays.low, arrays.high),
+        LinearConstraint(csr_array(np.hstack([eye, -np.diag(arrays.most)])), -np.inf, 0.0),
+        LinearConstraint(csr_array(np.hstack([eye, -np.diag(arrays.least)])), 0.0, np.inf),
     ]
     if most_used is not None:
         row = np.concatenate([np.zeros(n), arrays.counts])[None, :]
@@ -175,9 +169,12 @@ def milp_arguments(
 
 
 def solve(
-    variables: Sequence[Variable], rows: Sequence[Row], *, fewest: bool = False,
+    variables: Sequence[Variable],
+    rows: Sequence[Row],
+    *,
+    fewest: bool = False,
     most_used: int | None = None,
-) -> Answer | Conflict:  # fmt: skip
+) -> Answer | Conflict:
     """Return the cheapest amounts that keep every row, or why there are none.
 
     Parameters
@@ -228,16 +225,12 @@ def _sides(rows: Sequence[Row], arrays: _Arrays) -> list[tuple[int, str]]:
 def _inequalities(
     arrays: _Arrays, sides: Sequence[tuple[int, str]], columns: NDArray[np.intp]
 ) -> tuple[Floats, Floats]:
-    matrix = [
-        arrays.matrix[k, columns] * (1 if side == "most" else -1) for k, side in sides
-    ]
+    matrix = [arrays.matrix[k, columns] * (1 if side == "most" else -1) for k, side in sides]
     limits = [arrays.high[k] if side == "most" else -arrays.low[k] for k, side in sides]
     return np.array(matrix).reshape(len(sides), len(columns)), np.array(limits)
 
 
-def _binding(
-    rows: Sequence[Row], arrays: _Arrays, used: NDArray[np.intp]
-) -> tuple[Binding, ...]:
+def _binding(rows: Sequence[Row], arrays: _Arrays, used: NDArray[np.intp]) -> tuple[Binding, ...]:
     """Return the sides without slack, by the linear programme of what is used."""
     from scipy.optimize import linprog  # noqa: PLC0415  (a second to load)
 
@@ -251,16 +244,12 @@ def _binding(
         return ()
     return tuple(
         Binding(rows[k].name, side, float(-price))
-        for (k, side), slack, price in zip(
-            sides, found.slack, found.ineqlin.marginals, strict=True
-        )
+        for (k, side), slack, price in zip(sides, found.slack, found.ineqlin.marginals, strict=True)
         if abs(slack) < TINY * max(1.0, abs(rows[k].scale))
     )
 
 
-def _conflict(
-    variables: Sequence[Variable], rows: Sequence[Row], arrays: _Arrays
-) -> Conflict:
+def _conflict(variables: Sequence[Variable], rows: Sequence[Row], arrays: _Arrays) -> Conflict:
     sides = _sides(rows, arrays)
     nearest, misses = _elastic(variables, rows, arrays, sides)
     found: list[tuple[tuple[str, str], ...]] = []
@@ -293,9 +282,11 @@ def _holds(arrays: _Arrays, sides: Sequence[tuple[int, str]]) -> bool:
 
 
 def _elastic(
-    variables: Sequence[Variable], rows: Sequence[Row], arrays: _Arrays,
+    variables: Sequence[Variable],
+    rows: Sequence[Row],
+    arrays: _Arrays,
     sides: Sequence[tuple[int, str]],
-) -> tuple[dict[str, float], dict[str, float]]:  # fmt: skip
+) -> tuple[dict[str, float], dict[str, float]]:
     """Return the amounts that miss the rows least, measured by their scales."""
     from scipy.optimize import linprog  # noqa: PLC0415  (a second to load)
 
@@ -304,14 +295,10 @@ def _elastic(
     matrix, limits = _inequalities(arrays, sides, columns)
     cost = np.concatenate([np.zeros(n), [1 / rows[k].scale for k, _ in sides]])
     bounds = [(0.0, most) for most in arrays.most] + [(0.0, None)] * m
-    found = linprog(
-        cost, A_ub=np.hstack([matrix, -np.eye(m)]), b_ub=limits, bounds=bounds
-    )
+    found = linprog(cost, A_ub=np.hstack([matrix, -np.eye(m)]), b_ub=limits, bounds=bounds)
     if found.status != 0:
         return {}, {}
-    nearest = {
-        v.name: float(x) for v, x in zip(variables, found.x, strict=False) if x > TINY
-    }
+    nearest = {v.name: float(x) for v, x in zip(variables, found.x, strict=False) if x > TINY}
     misses = {
         rows[k].name: float(x if side == "most" else -x)
         for (k, side), x in zip(sides, found.x[n:], strict=True)

@@ -65,9 +65,7 @@ def _plain(value: float) -> str:
     return text or "0"
 
 
-MIXED_VOLUME = Quantity(
-    "mixed_volume", "Mixed volume", "V", "L", low=0.01, high=1_000_000
-)
+MIXED_VOLUME = Quantity("mixed_volume", "Mixed volume", "V", "L", low=0.01, high=1_000_000)
 LOOSE_VOLUME = Quantity("loose_volume", "Loose volume", "V₀", "L", high=2_000_000)
 MASS = Quantity("mass", "Weight as measured out", "m", "kg", high=5_000_000)
 WET_MASS = Quantity("wet_mass", "Weight watered and drained", "m_w", "kg", high=5e6)
@@ -84,9 +82,7 @@ MOISTURE = Quantity("moisture", "Moisture", "M", "%", high=99.9)
 CONTENT = Quantity("content", "Content", "c", "%", high=100)
 OWN_PH = Quantity("own_ph", "pH of a material", "pH", "-", high=14)
 CCE = Quantity("cce", "Calcium carbonate equivalent", "CCE", "%", high=300)
-ACID_BASE = Quantity(
-    "acid_base", "Acid or base", "AB", "kg CaCO3/100 kg", low=-400, high=400
-)
+ACID_BASE = Quantity("acid_base", "Acid or base", "AB", "kg CaCO3/100 kg", low=-400, high=400)
 SALTS = Quantity("ec", "Electrical conductivity", "EC", "dS/m", high=200)
 PH = Quantity("ph", "pH", "pH", "-", low=2.0, high=10.0, digits=2)
 PH_START = Quantity("ph_start", "pH on mixing day", "pH₀", "-", 2.0, 10.0, 2)
@@ -101,9 +97,7 @@ DAYS = Quantity("days", "Days ahead", "t", "d", low=1, high=730)
 HEIGHT = Quantity("height", "Height of the mix", "H", "cm", low=1, high=200)
 PH_FORECAST = Quantity("ph_forecast", "pH as it drifts", "pH", "-", 2.0, 10.0, 2)
 EC_NOW = Quantity("ec_now", "Salts on mixing day", "EC", "dS/m", high=1000, digits=2)
-EC_LATER = Quantity(
-    "ec_later", "Salts when food has come free", "EC", "dS/m", high=1000, digits=2
-)
+EC_LATER = Quantity("ec_later", "Salts when food has come free", "EC", "dS/m", high=1000, digits=2)
 READY = Quantity("ready", "the day it is ready", "t", "d", high=2000)
 AIR = Quantity("air", "Air after draining", "AFP", "%", high=100, digits=2)
 WATER_HELD = Quantity("water_held", "Water after draining", "CC", "%", high=100, digits=2)
@@ -113,9 +107,7 @@ C_TO_N = Quantity("c_to_n", "Carbon to nitrogen", "C:N", "-", high=1e6)
 def available_quantity(element: str) -> "Quantity":
     """Return the quantity of what has come free of an element."""
     name = NUTRIENTS[element].name.split(",")[0]
-    return Quantity(
-        f"{element}_free", f"{name}, free for the plant", element, "mg/L", -1e6, 1e7
-    )
+    return Quantity(f"{element}_free", f"{name}, free for the plant", element, "mg/L", -1e6, 1e7)
 
 
 N_TOTAL = Quantity("N", "Nitrogen, total", "N", "mg/L", high=1e7)

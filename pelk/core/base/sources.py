@@ -89,6 +89,5 @@ def cites(key: str, where: str) -> Callable[[Method], Method]:
 def citations(method: Callable[..., object]) -> tuple[Citation, ...]:
     """Return the citations a method carries, outermost first."""
     return tuple(
-        Citation(library()[key], where)
-        for key, where in getattr(method, "cited_places", [])
+        Citation(library()[key], where) for key, where in getattr(method, "cited_places", [])
     )

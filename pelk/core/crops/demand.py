@@ -23,9 +23,8 @@ HELD_BY_SOIL = 20.0
 
 @cites("pelk", "logistic uptake, 10 to 90 % in 0.6 of the season")
 def uptake_by_day(
-    season_mg_l: float, season_days: float, day: Floats,
-    middle: float = MIDDLE, span: float = SPAN,
-) -> Floats:  # fmt: skip
+    season_mg_l: float, season_days: float, day: Floats, middle: float = MIDDLE, span: float = SPAN
+) -> Floats:
     """Return what a crop has wanted by each day of its season.
 
     Parameters
@@ -99,9 +98,13 @@ class Balance:
 @cites("arithmetic", "release, then leaching, then uptake; mass closes every day")
 @cites("pelk", "retardation of each element; reserve of 20 N, 5 P, 30 K mg/L")
 def balance(
-    released: Floats, wanted: Floats, drained_l_l_day: float, capacity: float,
-    held_back: float, reserve_mg_l: float = 0.0,
-) -> Balance:  # fmt: skip
+    released: Floats,
+    wanted: Floats,
+    drained_l_l_day: float,
+    capacity: float,
+    held_back: float,
+    reserve_mg_l: float = 0.0,
+) -> Balance:
     """Return how an element stands day by day.
 
     Parameters
@@ -137,18 +140,12 @@ def balance(
     found = np.array(pools), np.array(taken), np.array(leached)
     short = wanted - wanted[0] - found[1]
     return Balance(
-        found[0],
-        found[1],
-        short,
-        found[2],
-        run_out(found[0], wanted, short, reserve_mg_l),
+        found[0], found[1], short, found[2], run_out(found[0], wanted, short, reserve_mg_l)
     )
 
 
 @cites("pelk", "first day under the reserve once 2 % of the demand is past")
-def run_out(
-    pool: Floats, wanted: Floats, short: Floats, reserve_mg_l: float
-) -> int | None:
+def run_out(pool: Floats, wanted: Floats, short: Floats, reserve_mg_l: float) -> int | None:
     """Return the first day on which a crop's supply has run out.
 
     Parameters

@@ -20,9 +20,19 @@ LEAD_DAYS = {"hot meal": 14, "pellets": 21, "seed meal": 21, "alfalfa": 28, "liq
 LEAD_CAP = 3.0
 # Weeks between top-dressings by crop group; None gets none.
 INTERVAL_WEEKS: dict[str, float | None] = {
-    "seedling": None, "leafy": 4, "fruiting": 4, "roots": 6, "legumes": None, "alliums": 5,
-    "med-herbs": None, "ericaceous": 20, "citrus": 5, "annuals": 4, "foliage": 6, "lean": None,
-}  # fmt: skip
+    "seedling": None,
+    "leafy": 4,
+    "fruiting": 4,
+    "roots": 6,
+    "legumes": None,
+    "alliums": 5,
+    "med-herbs": None,
+    "ericaceous": 20,
+    "citrus": 5,
+    "annuals": 4,
+    "foliage": 6,
+    "lean": None,
+}
 TEA_MOST_HOURS, TEA_BEST_HOURS = 24.0, (4.0, 6.0)
 WINTER_PORE_VOLUMES = 0.7
 LEACHABLE = frozenset(["N", "K", "S", "B"])
@@ -101,10 +111,16 @@ class Dressing:
 @cites("pelk", "surface efficiency 0.75; lead time stretched in the cold")
 @answers
 def top_dress(
-    run_out_day: int, short_mg_l: float, pot_l: float, nitrogen_pct: float,
-    available_share: float, *, kind: str = "pellets", temperature_c: float = 20.0,
+    run_out_day: int,
+    short_mg_l: float,
+    pot_l: float,
+    nitrogen_pct: float,
+    available_share: float,
+    *,
+    kind: str = "pellets",
+    temperature_c: float = 20.0,
     surface_cm: float | None = None,
-) -> Dressing:  # fmt: skip
+) -> Dressing:
     """Return when to top-dress, and with how much.
 
     Parameters
@@ -168,9 +184,7 @@ def liquid_strength(dose_ml_l: float, percent: float, density_kg_l: float = 1.0)
 
 @cites("arithmetic", "the same, solved for the dose")
 @answers
-def dilution_for(
-    strength_mg_l: float, percent: float, density_kg_l: float = 1.0
-) -> float:
+def dilution_for(strength_mg_l: float, percent: float, density_kg_l: float = 1.0) -> float:
     """Return the concentrate that makes a feed of some strength.
 
     Parameters
@@ -246,9 +260,7 @@ class Tea:
 
 
 @answers
-def tea(
-    age_hours: float, *, food: bool, sweetened: bool = False, raw: bool = False
-) -> Tea:
+def tea(age_hours: float, *, food: bool, sweetened: bool = False, raw: bool = False) -> Tea:
     """Return whether a compost or worm tea may be used.
 
     Parameters
@@ -269,10 +281,7 @@ def tea(
         why = "fed with sugar or kelp" if sweetened else "brewed from raw manure"
         return Tea(False, f"It was {why}: germs may have grown. Not on food crops.")
     best = f"{TEA_BEST_HOURS[0]:g} to {TEA_BEST_HOURS[1]:g}"
-    return Tea(
-        True,
-        f"Use it now, best within {best} hours; on the soil, not on leaves eaten raw.",
-    )
+    return Tea(True, f"Use it now, best within {best} hours; on the soil, not on leaves eaten raw.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -286,9 +295,7 @@ class WinterRule:
 
 
 @answers
-def winter_rule(
-    drained_l_l: float, theta: float, held_back: Mapping[str, float]
-) -> WinterRule:
+def winter_rule(drained_l_l: float, theta: float, held_back: Mapping[str, float]) -> WinterRule:
     """Return what would wash out before the crop takes up any of it.
 
     Parameters
@@ -311,11 +318,13 @@ def winter_rule(
         return WinterRule(volumes, lost, (), "Little would wash out: load when you like.")
     nitrate = washed_out(drained_l_l, theta, 1.0)
     return WinterRule(
-        volumes, lost, tuple(e for e in held_back if e in LEACHABLE),
+        volumes,
+        lost,
+        tuple(e for e in held_back if e in LEACHABLE),
         "Do not load leachables before a dormant wet winter: about "
         f"{nitrate:.0%} of the nitrate would wash out. Lime, rock phosphate, bone, compost "
         "and bark may go in; cover the pot, or load 3 to 6 weeks before planting.",
-    )  # fmt: skip
+    )
 
 
 @cites("arithmetic", "removal over what the product gives")
@@ -346,9 +355,8 @@ def replace_removed(
 
 @answers
 def is_feed_due(
-    ec_ds_m: float | None, ec_warn: float, pool_mg_l: float, month_mg_l: float,
-    temperature_c: float,
-) -> tuple[bool, str]:  # fmt: skip
+    ec_ds_m: float | None, ec_warn: float, pool_mg_l: float, month_mg_l: float, temperature_c: float
+) -> tuple[bool, str]:
     """Return whether the next dose is due, and why it is not.
 
     Parameters

@@ -33,9 +33,7 @@ class Guard:
     until: date | None = None
 
 
-@cites(
-    "cfr205", "raw manure 120 days before harvest where the crop touches soil, else 90"
-)
+@cites("cfr205", "raw manure 120 days before harvest where the crop touches soil, else 90")
 def first_harvest(crop: Crop, manured_on: date) -> date:
     """Return the first day on which a food crop may be harvested after raw manure.
 
@@ -79,22 +77,29 @@ def harvest_guards(
             else "it hangs clear of the soil"
         )
         found.append(
-            Guard(f"{each.what} on {each.on:%-d %B %Y}: {kept} days to harvest, because {why}.",
-                  "7 CFR 205.203(c)", day)
-        )  # fmt: skip
-    if teas:
-        raw = (
-            " Nothing that is eaten raw is wetted with it."
-            if "leafy-raw" in crop.tags
-            else ""
+            Guard(
+                f"{each.what} on {each.on:%-d %B %Y}: {kept} days to harvest, because {why}.",
+                "7 CFR 205.203(c)",
+                day,
+            )
         )
-        found.append(Guard(f"Tea was given: on the soil only, within a day of brewing.{raw} Wash the harvest.",
-                           "NOSB compost tea task force 2004"))  # fmt: skip
+    if teas:
+        raw = " Nothing that is eaten raw is wetted with it." if "leafy-raw" in crop.tags else ""
+        found.append(
+            Guard(
+                f"Tea was given: on the soil only, within a day of brewing.{raw} Wash the harvest.",
+                "NOSB compost tea task force 2004",
+            )
+        )
     if metals:
         found.append(
-            Guard(f"Watch {', '.join(metals)}: dusts and ashes in this soil carry them. Roots and leaves take up "
-                  "most; a laboratory knows, and local limits count.", "Pelk's list of materials")
-        )  # fmt: skip
+            Guard(
+                f"Watch {', '.join(metals)}: dusts and ashes in this soil carry them. Roots and "
+                "leaves take up "
+                "most; a laboratory knows, and local limits count.",
+                "Pelk's list of materials",
+            )
+        )
     found.append(
         Guard(
             "Wash produce and hands; manure tools stay away from harvest boxes.",

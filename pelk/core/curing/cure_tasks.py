@@ -42,33 +42,52 @@ def schedule(ready: Readiness, temperature_c: float, inoculum: float) -> list[Ta
         return max(round(day / pace), day) if pace < 1 else day
 
     tasks = [
-        Task(-1, "Damp dry peat or coir; weigh the doses; stir doses under 3 g/L into "
-             "ten times their volume of sand or castings."),
-        Task(0, "Three turns for the parts, dust the doses over, three more turns; wet "
-             "to a wrung-out sponge."
-             + (" Work in 5 to 10 % live compost: this mix has little life."
-                if inoculum < 0.05 else ""),
-             "pH, EC, °C, weight of a bucket"),
+        Task(
+            -1,
+            "Damp dry peat or coir; weigh the doses; stir doses under 3 g/L into "
+            "ten times their volume of sand or castings.",
+        ),
+        Task(
+            0,
+            "Three turns for the parts, dust the doses over, three more turns; wet "
+            "to a wrung-out sponge."
+            + (
+                " Work in 5 to 10 % live compost: this mix has little life."
+                if inoculum < 0.05
+                else ""
+            ),
+            "pH, EC, °C, weight of a bucket",
+        ),
         Task(1, "Squeeze it; top up with 0.05 L a litre if it is dry.", "squeeze"),
-        Task(slow(3), "Turn, smell, probe. Turn every third day while it is 10 °C over "
-             "the air.", "°C, smell"),
-        Task(slow(7), "Turn. Ammonia on the nose: no lime, no ash, wait.",
-             "°C, pH, ammonium strip"),
+        Task(
+            slow(3),
+            "Turn, smell, probe. Turn every third day while it is 10 °C over the air.",
+            "°C, smell",
+        ),
+        Task(
+            slow(7), "Turn. Ammonia on the nose: no lime, no ash, wait.", "°C, pH, ammonium strip"
+        ),
         Task(slow(14), "Turn.", "°C, pH, EC, ammonium strip"),
-    ]  # fmt: skip
+    ]
     day = slow(14) + 7
     while day < check:
         turns = (day - slow(14)) % (2 * 7) == 0
-        tasks.append(Task(day, "Probe, weigh a bucket; wet if it lost a seventh." +
-                          (" Turn." if turns else ""), "°C, pH"))  # fmt: skip
+        tasks.append(
+            Task(
+                day,
+                "Probe, weigh a bucket; wet if it lost a seventh." + (" Turn." if turns else ""),
+                "°C, pH",
+            )
+        )
         day += 7
     tasks += [
         Task(check, "First check of everything; sow the sprout test.", "everything"),
-        Task(check + DAYS_RUNNING, "Second check. All good twice: it is ready.",
-             "everything, sprouts"),
-    ]  # fmt: skip
+        Task(
+            check + DAYS_RUNNING,
+            "Second check. All good twice: it is ready.",
+            "everything, sprouts",
+        ),
+    ]
     if ready.p90:
-        tasks.append(
-            Task(ready.p90 + 14, "Still not ready: thin it with unfed mix, one to one.")
-        )
+        tasks.append(Task(ready.p90 + 14, "Still not ready: thin it with unfed mix, one to one."))
     return sorted(tasks, key=lambda t: t.day)

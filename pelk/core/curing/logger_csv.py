@@ -10,7 +10,7 @@ COLUMNS = {
     "ph": ("ph",),
     "ec_ds_m": ("ec", "ec_ds_m", "ec ds/m", "ec (ds/m)", "conductivity"),
     "temperature_c": ("temperature", "temperature_c", "temp", "t", "°c", "temperature (°c)"),
-}  # fmt: skip
+}
 SPANS = {"ph": (0.0, 14.0), "ec_ds_m": (0.0, 50.0), "temperature_c": (-30.0, 90.0)}
 FORMATS = ("%d.%m.%Y %H:%M", "%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M", "%d/%m/%Y %H:%M:%S")
 MOST_LINES = 20_000
@@ -83,9 +83,8 @@ def _row(
     if all(value is None for value in found.values()):
         raise ValueError("nothing is measured in it")
     return LoggedRow(
-        number, _time(cell(when)), found.get("ph"), found.get("ec_ds_m"),
-        found.get("temperature_c"),
-    )  # fmt: skip
+        number, _time(cell(when)), found.get("ph"), found.get("ec_ds_m"), found.get("temperature_c")
+    )
 
 
 def _number(text: str, key: str, *, comma: bool) -> float | None:

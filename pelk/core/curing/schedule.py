@@ -6,8 +6,14 @@ from dataclasses import dataclass
 from pelk.core.base.sources import cites
 
 MOISTEN, TURN, PROBE, SPROUT, READY, PLANT, FEED = (
-    "moisten", "turn", "probe", "sprout", "ready", "plant", "feed",
-)  # fmt: skip
+    "moisten",
+    "turn",
+    "probe",
+    "sprout",
+    "ready",
+    "plant",
+    "feed",
+)
 WEEK = 7
 # A fed heap is turned while it is hot, then once a month; an unfed one once.
 TURNS_FED, TURNS_PLAIN = (3, 7, 14, 28), (14,)
@@ -17,11 +23,14 @@ TWICE_DAYS, SPROUT_BEFORE = 3, 5
 PLANT_AFTER = 1
 LONGEST = 365
 NAMES = {
-    MOISTEN: "Squeeze it, moisten if it crumbles", TURN: "Turn it",
-    PROBE: "Probe pH and warmth", SPROUT: "Sow the sprout test",
-    READY: "Ready by the sums: smell, read, decide", PLANT: "Plant it, or pot on",
+    MOISTEN: "Squeeze it, moisten if it crumbles",
+    TURN: "Turn it",
+    PROBE: "Probe pH and warmth",
+    SPROUT: "Sow the sprout test",
+    READY: "Ready by the sums: smell, read, decide",
+    PLANT: "Plant it, or pot on",
     FEED: "Feed: its nitrogen runs out",
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,9 +57,8 @@ class Due:
 
 @cites("trade", "squeezed and probed weekly, turned while hot, sprouted before planting")
 def schedule(
-    ready_day: int | None, horizon_days: int, *, is_fed: bool,
-    run_out_day: int | None = None,
-) -> list[Due]:  # fmt: skip
+    ready_day: int | None, horizon_days: int, *, is_fed: bool, run_out_day: int | None = None
+) -> list[Due]:
     """Return what is to do with a heap, in order of its days.
 
     Parameters
@@ -72,10 +80,11 @@ def schedule(
     if ready_day is not None:
         sprout = max(ready_day - SPROUT_BEFORE, 0)
         found += [
-            *_each(SPROUT, [sprout]), Due(f"{READY}:1", READY, ready_day),
+            *_each(SPROUT, [sprout]),
+            Due(f"{READY}:1", READY, ready_day),
             Due(f"{PROBE}:twice", PROBE, ready_day + TWICE_DAYS),
             Due(f"{PLANT}:1", PLANT, ready_day + TWICE_DAYS + PLANT_AFTER),
-        ]  # fmt: skip
+        ]
         if run_out_day is not None and run_out_day > ready_day:
             found.append(Due(f"{FEED}:1", FEED, run_out_day))
     order = list(NAMES)

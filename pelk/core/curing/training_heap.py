@@ -119,19 +119,19 @@ def cases() -> dict[str, Case]:
 def plan_of(case: Case, doses: Mapping[str, float]) -> Plan:
     """Return a case's mix with doses of the player's own. [g/L]."""
     return Plan(
-        name=case.title, crop=case.crop, batch=Batch(volume_l=LITRES),
+        name=case.title,
+        crop=case.crop,
+        batch=Batch(volume_l=LITRES),
         parts=tuple(Part(material=slug, parts=n) for slug, n in case.parts.items()),
         doses=tuple(
             Dose(material=slug, amount=g, unit=G_PER_L) for slug, g in doses.items() if g > 0
         ),
         conditions=Conditions(temperature_c=case.temperature_c),
-    )  # fmt: skip
+    )
 
 
 @cites("pelk", "the same sums on one hidden draw; a game, not a forecast")
-def played(
-    case: Case, doses: Mapping[str, float], later: Sequence[Given], seed: int
-) -> Played:
+def played(case: Case, doses: Mapping[str, float], later: Sequence[Given], seed: int) -> Played:
     """Return a case as it goes with what was given.
 
     Parameters
@@ -151,12 +151,8 @@ def played(
     truth = truth_of(seed)
     heap = ahead.heap
     for given in later:
-        heap = with_doses(
-            heap, [(library()[given.slug], given.g_per_l)], day=float(given.day)
-        )
-    return Played(
-        evaluation, ahead, true_course(heap, ahead.around, LAST_DAY, truth), truth
-    )
+        heap = with_doses(heap, [(library()[given.slug], given.g_per_l)], day=float(given.day))
+    return Played(evaluation, ahead, true_course(heap, ahead.around, LAST_DAY, truth), truth)
 
 
 @cites("pelk", "noise of a cheap pen")
@@ -199,9 +195,7 @@ def planted(case: Case, found: Played, day: int) -> Outcome:
     low, high = found.evaluation.ph_band
     limits, group = found.ahead.limits, crop(case.crop)
     ph = found.ph(day)
-    season = [
-        found.ph(d) for d in range(day + SETTLED, min(day + SEASON, LAST_DAY) + 1, 5)
-    ]
+    season = [found.ph(d) for d in range(day + SETTLED, min(day + SEASON, LAST_DAY) + 1, 5)]
     off = [max(low - p, p - high, 0.0) for p in season] or [0.0]
     roots = found.true.daily("ammonium_mg_l")[day : day + ROOTS_DAYS + 1]
     ammonium = float(roots.max())
@@ -216,24 +210,22 @@ def planted(case: Case, found: Played, day: int) -> Outcome:
         worst = season[off.index(max(off))]
         side = "under" if worst < low else "over"
         troubles.append(
-            f"In its season it went to pH {worst:.1f}, {max(off):.1f} {side} what {group.name.lower()} want."
+            f"In its season it went to pH {worst:.1f}, {max(off):.1f} {side} what "
+            f"{group.name.lower()} want."
         )
         lost += LOSS_A_PH * sum(off) / len(off)
     if ammonium > limits.ammonium_mg_l:
         times = ammonium / limits.ammonium_mg_l
         troubles.append(
-            f"Ammonium came to {ammonium:.0f} mg/L round the new roots; they stand {limits.ammonium_mg_l:.0f}."
+            f"Ammonium came to {ammonium:.0f} mg/L round the new roots; they stand "
+            f"{limits.ammonium_mg_l:.0f}."
         )
         lost += LOSS_AMMONIUM * min(times / 2, 2.0)
     if ec > limits.ec_ds_m:
-        troubles.append(
-            f"Salts stood at {ec:.1f} dS/m; {limits.ec_ds_m:g} is the most they stand."
-        )
+        troubles.append(f"Salts stood at {ec:.1f} dS/m; {limits.ec_ds_m:g} is the most they stand.")
         lost += LOSS_SALTS
     if nitrogen < 0.1 * group.uptake_mg_l["N"]:
-        troubles.append(
-            "A month later there was no nitrogen left to take up: they starved."
-        )
+        troubles.append("A month later there was no nitrogen left to take up: they starved.")
         lost += LOSS_HUNGER
     return Outcome(day, ph, ammonium, min(lost, MOST_LOSS), tuple(troubles))
 

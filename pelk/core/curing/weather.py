@@ -20,10 +20,7 @@ def weather_says(air_c: float) -> tuple[str, str]:
         ``frost``, ``cold``, ``mild`` or ``hot``; and a sentence.
     """
     if air_c <= FROST_C:
-        return (
-            "frost",
-            "Frost: heaps rest and no day counts. Cover them; leave the pen indoors.",
-        )
+        return ("frost", "Frost: heaps rest and no day counts. Cover them; leave the pen indoors.")
     if air_c < COLD_C:
         return "cold", "Cold: sulfur and meals hardly turn, so ready days move out."
     if air_c >= HOT_C:

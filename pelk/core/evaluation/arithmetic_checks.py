@@ -75,26 +75,32 @@ def _shares(worked: Worked) -> Iterator[Caution]:
         most = material.share_max_pct
         if most == 0:
             yield Caution(
-                "part-not-as-is", "stop",
+                "part-not-as-is",
+                "stop",
                 f"{material.name} is not for a mix as it is. {material.notes}".strip(),
-                TRADE, (material.name,),
-            )  # fmt: skip
+                TRADE,
+                (material.name,),
+            )
         elif most is not None and share * 100 > most + 0.05:
             yield Caution(
-                "share-over", "caution",
+                "share-over",
+                "caution",
                 f"{material.name} is {share:.0%} of the mix; practice stops at {most:g} %.",
-                TRADE, (material.name,),
-            )  # fmt: skip
+                TRADE,
+                (material.name,),
+            )
     for line, dose in zip(worked.doses, worked.typed, strict=True):
         if dose.unit.kind == "mass" and line.share and BULK_TAGS & {*line.material.tags}:
             yield from _weight_is_not_share(worked, line)
     added = sum(line.share or 0 for line in worked.doses)
     if added > DOSE_VOLUME_SHARE:
         yield Caution(
-            "dose-volume", "note",
+            "dose-volume",
+            "note",
             f"The doses are {added:.0%} of the mix by volume. That much belongs among "
-            "the parts, or the batch comes out larger.", "derived by arithmetic",
-        )  # fmt: skip
+            "the parts, or the batch comes out larger.",
+            "derived by arithmetic",
+        )
 
 
 def _weight_is_not_share(worked: Worked, line: DoseLine) -> Iterator[Caution]:
@@ -105,11 +111,13 @@ def _weight_is_not_share(worked: Worked, line: DoseLine) -> Iterator[Caution]:
     litres = meant * worked.volumes.mixed_l
     kilos = litres * line.material.loose_density().typ
     yield Caution(
-        "weight-not-share", "caution",
+        "weight-not-share",
+        "caution",
         f"{line.grams.typ / 1000:.3g} kg of {line.material.name} is {line.share:.1%} of "
         f"the mix. For {meant:.0%} you would need about {litres:.3g} L, {kilos:.3g} kg.",
-        "derived by arithmetic", (line.material.name,),
-    )  # fmt: skip
+        "derived by arithmetic",
+        (line.material.name,),
+    )
 
 
 def _rates(worked: Worked) -> Iterator[Caution]:
@@ -118,30 +126,43 @@ def _rates(worked: Worked) -> Iterator[Caution]:
         label = line.material.label_max_g_l
         if label and rate > label * 1.001:
             yield Caution(
-                "label-over", "stop",
-                f"{name} at {rate:.3g} g/L: its label allows {label:g} g/L. Stay at or "
-                "under it.", "label law", (name,),
-            )  # fmt: skip
+                "label-over",
+                "stop",
+                f"{name} at {rate:.3g} g/L: its label allows {label:g} g/L. Stay at or under it.",
+                "label law",
+                (name,),
+            )
         if most and rate > most * 1.001:
             yield Caution(
-                "dose-over", "caution",
-                f"{name} at {rate:.3g} g/L: practice stops at {most:g} g/L. The label "
-                "comes first.", TRADE, (name,),
-            )  # fmt: skip
+                "dose-over",
+                "caution",
+                f"{name} at {rate:.3g} g/L: practice stops at {most:g} g/L. The label comes first.",
+                TRADE,
+                (name,),
+            )
         if rate < THIN_DOSE_G_L:
             yield Caution(
-                "dose-thin", "note",
+                "dose-thin",
+                "note",
                 f"{name} at {rate:.2g} g/L cannot be spread evenly: stir it into ten "
-                "times its volume of sand or castings first.", TRADE, (name,),
-            )  # fmt: skip
+                "times its volume of sand or castings first.",
+                TRADE,
+                (name,),
+            )
         potassium = line.material.composition.get("K")
-        if "rock-dust" in line.material.tags and potassium is not None \
-                and potassium.typ > TRACE_POTASSIUM_PCT:  # fmt: skip
+        if (
+            "rock-dust" in line.material.tags
+            and potassium is not None
+            and potassium.typ > TRACE_POTASSIUM_PCT
+        ):
             yield Caution(
-                "rock-potassium", "note",
+                "rock-potassium",
+                "note",
                 f"The potassium of {name} is locked in rock: a slow trace, not this "
-                "season's potash.", OURS, (name,),
-            )  # fmt: skip
+                "season's potash.",
+                OURS,
+                (name,),
+            )
 
 
 def _measures(worked: Worked) -> Iterator[Caution]:
@@ -149,26 +170,25 @@ def _measures(worked: Worked) -> Iterator[Caution]:
         if not dose.unit.is_by_hand:
             continue
         material, grams = line.material, line.grams
-        small_sulfur = (
-            "sulfur" in material.tags and worked.volumes.mixed_l < SMALL_BATCH_L
-        )
-        if (
-            small_sulfur
-            or WEIGH_TAGS & {*material.tags}
-            or material.family in SALT_FAMILIES
-        ):
+        small_sulfur = "sulfur" in material.tags and worked.volumes.mixed_l < SMALL_BATCH_L
+        if small_sulfur or WEIGH_TAGS & {*material.tags} or material.family in SALT_FAMILIES:
             yield Caution(
-                "weigh-it", "stop",
+                "weigh-it",
+                "stop",
                 f"Not by the {dose.unit.name} for {material.name}: two people's differ "
-                "three-fold. Weigh it.", TRADE, (material.name,),
-            )  # fmt: skip
+                "three-fold. Weigh it.",
+                TRADE,
+                (material.name,),
+            )
         else:
             yield Caution(
-                "by-hand", "note",
+                "by-hand",
+                "note",
                 f"{material.name} by the {dose.unit.name} is anything from "
                 f"{grams.low:.2g} to {grams.high:.2g} g. Weigh ten of yours once.",
-                TRADE, (material.name,),
-            )  # fmt: skip
+                TRADE,
+                (material.name,),
+            )
 
 
 def _feeding(worked: Worked) -> Iterator[Caution]:
@@ -178,23 +198,30 @@ def _feeding(worked: Worked) -> Iterator[Caution]:
     for line in meals:
         if line.g_per_l > MEAL_MAX_G_L:
             yield Caution(
-                "meal-heavy", "caution",
+                "meal-heavy",
+                "caution",
                 f"{line.material.name} at {line.g_per_l:.3g} g/L is hot: over "
-                f"{MEAL_MAX_G_L:g} g/L burns roots for weeks.", TRADE,
+                f"{MEAL_MAX_G_L:g} g/L burns roots for weeks.",
+                TRADE,
                 (line.material.name,),
-            )  # fmt: skip
+            )
     if together > MEALS_MAX_G_L:
         yield Caution(
-            "meals-heavy", "caution",
-            f"Meals together are {together:.3g} g/L; keep them under "
-            f"{MEALS_MAX_G_L:g} g/L.", TRADE, names,
-        )  # fmt: skip
+            "meals-heavy",
+            "caution",
+            f"Meals together are {together:.3g} g/L; keep them under {MEALS_MAX_G_L:g} g/L.",
+            TRADE,
+            names,
+        )
     if "seedling" in worked.crop.tags and meals:
         yield Caution(
-            "feed-on-seedlings", "caution",
+            "feed-on-seedlings",
+            "caution",
             "Seedlings want no meals: ammonia kills young roots. Use castings or mild "
-            "compost, then a weak liquid feed.", TRADE, names,
-        )  # fmt: skip
+            "compost, then a weak liquid feed.",
+            TRADE,
+            names,
+        )
     for slug, text in NOT_PH_TOOLS.items():
         names = tuple(
             m.name
@@ -219,11 +246,13 @@ def _reach(acidity: Acidity) -> Iterator[Caution]:
             else "It needs none."
         )
         yield Caution(
-            "sulfur-overshoot", "stop" if ph < low - FAR_PH else "caution",
+            "sulfur-overshoot",
+            "stop" if ph < low - FAR_PH else "caution",
             f"All of that acid takes the mix to pH {written_ph(ph)}; the crop wants {low:g} to "
             f"{high:g}. {enough} A table made for garden beds does not fit a mix.",
-            OURS, names,
-        )  # fmt: skip
+            OURS,
+            names,
+        )
     if acidity.end.carbonate_left_meq_l and ph > high:
         sulfur = sulfur_for(acidity, middle)
         ending = (
@@ -232,23 +261,30 @@ def _reach(acidity: Acidity) -> Iterator[Caution]:
             else "Lime in the parts has to be used up first."
         )
         yield Caution(
-            "carbonate-left", "stop" if has_acid else "caution",
+            "carbonate-left",
+            "stop" if has_acid else "caution",
             f"Free lime in this mix holds it near pH {written_ph(ph)}. To reach {middle:.1f} would "
-            f"take {sulfur:.2g} kg of sulfur per m³. {ending}", OURS, names,
-        )  # fmt: skip
+            f"take {sulfur:.2g} kg of sulfur per m³. {ending}",
+            OURS,
+            names,
+        )
     if has_acid and acidity.sum_of("lime") > 0:
         yield Caution(
-            "lime-and-sulfur", "caution",
-            "Lime and acid eat each other: leave one out.", OURS,
+            "lime-and-sulfur",
+            "caution",
+            "Lime and acid eat each other: leave one out.",
+            OURS,
             _names(acidity, "lime", "sulfur", "acid"),
-        )  # fmt: skip
+        )
     fading = [n for n in _names(acidity, "fading") if "vinegar" not in n.lower()]
     if fading:
         yield Caution(
-            "acid-fades", "caution",
+            "acid-fades",
+            "caution",
             "This acid is eaten by microbes within days and leaves the pH where it was.",
-            OURS, tuple(fading),
-        )  # fmt: skip
+            OURS,
+            tuple(fading),
+        )
 
 
 def _lime_sense(worked: Worked, acidity: Acidity) -> Iterator[Caution]:
@@ -260,29 +296,38 @@ def _lime_sense(worked: Worked, acidity: Acidity) -> Iterator[Caution]:
     without = acidity.rest.ph
     if "ericaceous" in worked.crop.tags and without >= low:
         yield Caution(
-            "lime-on-acid-lovers", "caution",
+            "lime-on-acid-lovers",
+            "caution",
             f"Acid lovers need no lime here: without it the mix rests at pH {written_ph(without)}. "
-            "For calcium use gypsum.", OURS, names,
-        )  # fmt: skip
+            "For calcium use gypsum.",
+            OURS,
+            names,
+        )
     elif without >= low and acidity.end.ph > high:
         yield Caution(
-            "lime-in-neutral", "caution",
-            f"This mix rests at pH {written_ph(without)} without lime: the crop wants {low:g} to {high:g}. "
-            "For calcium use gypsum.", OURS, names,
-        )  # fmt: skip
+            "lime-in-neutral",
+            "caution",
+            f"This mix rests at pH {written_ph(without)} without lime: the crop wants {low:g} to "
+            f"{high:g}. "
+            "For calcium use gypsum.",
+            OURS,
+            names,
+        )
     elif acidity.end.ph > high:
         enough = lime_for(acidity, (low + high) / 2)
         yield Caution(
-            "lime-overshoot", "caution",
-            f"That lime takes the mix to pH {written_ph(acidity.end.ph)}; the crop wants {low:g} to "
-            f"{high:g}. About {enough:.2g} g/L of pure lime is enough.", OURS, names,
-        )  # fmt: skip
+            "lime-overshoot",
+            "caution",
+            f"That lime takes the mix to pH {written_ph(acidity.end.ph)}; the crop wants "
+            f"{low:g} to "
+            f"{high:g}. About {enough:.2g} g/L of pure lime is enough.",
+            OURS,
+            names,
+        )
 
 
 def _names(acidity: Acidity, *kinds: str) -> tuple[str, ...]:
-    return tuple(
-        dict.fromkeys(a.material.name for a in acidity.actions if a.kind in kinds)
-    )
+    return tuple(dict.fromkeys(a.material.name for a in acidity.actions if a.kind in kinds))
 
 
 def _air(worked: Worked) -> Iterator[Caution]:
@@ -291,11 +336,13 @@ def _air(worked: Worked) -> Iterator[Caution]:
         return
     grave = pot.air_filled < worked.wanted_air / 2
     yield Caution(
-        "air-low", "caution" if grave else "note",
+        "air-low",
+        "caution" if grave else "note",
         f"About {max(pot.air_filled, 0):.0%} air after draining, {pot.height_cm:.0f} cm "
         f"tall; {worked.crop.name.lower()} want near {worked.wanted_air:.0%}. More coarse "
-        "aggregate, or a taller pot. A layer of stones below does not help.", OURS,
-    )  # fmt: skip
+        "aggregate, or a taller pot. A layer of stones below does not help.",
+        OURS,
+    )
 
 
 def over_time(worked: Worked, found: Forecast) -> Iterator[Caution]:
@@ -306,17 +353,21 @@ def over_time(worked: Worked, found: Forecast) -> Iterator[Caution]:
     cold = float(np.mean(found.around.temperature_c)) < COLD_FOR_SULFUR_C
     if found.heap.sulfurs and cold:
         yield Caution(
-            "sulfur-cold", "caution",
+            "sulfur-cold",
+            "caution",
             "Below 10 °C sulfur hardly turns: it waits for warmth, then acts all at once. "
-            "Do not dose again meanwhile.", OURS,
-        )  # fmt: skip
+            "Do not dose again meanwhile.",
+            OURS,
+        )
     water = found.around.water
     if water.alkalinity_meq_l > HARD_WATER_MEQ_L and water.leaching_fraction < 0.1:
         yield Caution(
-            "hard-water", "caution",
+            "hard-water",
+            "caution",
             f"This water limes the pot with {water.alkalinity_meq_l:.1f} meq a litre and "
-            "nothing drains away. Rain water, or a mineral acid in the can.", TRADE,
-        )  # fmt: skip
+            "nothing drains away. Rain water, or a mineral acid in the can.",
+            TRADE,
+        )
 
 
 def _salts(worked: Worked, found: Forecast) -> Iterator[Caution]:
@@ -324,17 +375,21 @@ def _salts(worked: Worked, found: Forecast) -> Iterator[Caution]:
     if later > crop.ec_max:
         share = share_to_dilute(later, crop.ec_max)
         yield Caution(
-            "salts-over", "caution",
+            "salts-over",
+            "caution",
             f"Salts reach about {later:.1f} dS/m once food comes free; {crop.name.lower()} "
             f"stand {crop.ec_max:g}. Thin it with {share:.0%} unfed mix, feed less, or "
-            "leach once it has cured.", OURS,
-        )  # fmt: skip
+            "leach once it has cured.",
+            OURS,
+        )
     elif later > crop.ec_warn:
         yield Caution(
-            "salts-high", "note",
+            "salts-high",
+            "note",
             f"Salts reach about {later:.1f} dS/m: above the {crop.ec_warn:g} that "
-            f"{crop.name.lower()} like, under the {crop.ec_max:g} they stand.", OURS,
-        )  # fmt: skip
+            f"{crop.name.lower()} like, under the {crop.ec_max:g} they stand.",
+            OURS,
+        )
 
 
 def _nitrogen(worked: Worked, found: Forecast) -> Iterator[Caution]:
@@ -342,26 +397,31 @@ def _nitrogen(worked: Worked, found: Forecast) -> Iterator[Caution]:
     most = float(hungry.max())
     if most > HUNGRY_MG_L:
         yield Caution(
-            "nitrogen-robbed", "caution",
+            "nitrogen-robbed",
+            "caution",
             f"Wood, bark or straw wants up to {most:.0f} mg/L more nitrogen than there is. "
             f"About {most / BLOOD_N_MG_G:.1f} g/L of blood or feather meal makes up for it.",
             OURS,
-        )  # fmt: skip
+        )
     ammonium, limit = found.line.daily("ammonium_mg_l"), found.limits.ammonium_mg_l
     peak = int(ammonium.argmax())
     if ammonium[peak] > limit:
         yield Caution(
-            "ammonium-hot", "note",
+            "ammonium-hot",
+            "note",
             f"Ammonium peaks near {ammonium[peak]:.0f} mg/L about day {peak}; roots stand "
-            f"{limit:g}. Nothing is planted before it has turned to nitrate.", OURS,
-        )  # fmt: skip
+            f"{limit:g}. Nothing is planted before it has turned to nitrate.",
+            OURS,
+        )
     if found.ready.p50 is None:
         held = [HELD_UP[k] for k in found.ready.waiting_for]
         yield Caution(
-            "never-ready", "caution",
+            "never-ready",
+            "caution",
             f"It may not get ready within {found.days} days without a change: "
-            f"{' and '.join(held[:2]) or 'not everything holds at once'}.", OURS,
-        )  # fmt: skip
+            f"{' and '.join(held[:2]) or 'not everything holds at once'}.",
+            OURS,
+        )
 
 
 def _ph_limits(worked: Worked, found: Forecast) -> Iterator[Caution]:
@@ -370,12 +430,16 @@ def _ph_limits(worked: Worked, found: Forecast) -> Iterator[Caution]:
     line = 7.0 if mineral > 0.25 else 6.8
     if high > line and worked.crop.ph_soilless[1] < line:
         yield Caution(
-            "iron-locked", "note",
+            "iron-locked",
+            "note",
             f"The pH may pass {line:g}: iron, manganese and zinc get scarce above it, "
-            "however much is there.", TRADE,
-        )  # fmt: skip
+            "however much is there.",
+            TRADE,
+        )
     if mineral >= 0.2 and low < 5.0 and worked.crop.ph_soilless[0] >= 5.0:
         yield Caution(
-            "aluminium", "caution",
-            "Soil that may fall under pH 5 sets aluminium free, which stunts roots.", TRADE,
-        )  # fmt: skip
+            "aluminium",
+            "caution",
+            "Soil that may fall under pH 5 sets aluminium free, which stunts roots.",
+            TRADE,
+        )

@@ -18,8 +18,11 @@ SEVERITIES = ("note", "caution", "stop", "hard")
 # Words said of a recipe line; all others are said of the batch.
 LINE_WORDS = frozenset(["tag", "unit", "origin", "state"])
 COMPARE: dict[str, Callable[[float, float], bool]] = {
-    ">": operator.gt, "<": operator.lt, ">=": operator.ge, "<=": operator.le,
-}  # fmt: skip
+    ">": operator.gt,
+    "<": operator.lt,
+    ">=": operator.ge,
+    "<=": operator.le,
+}
 CLOSING = (
     "Follow the product label and safety sheet first. "
     "Local rules and your certifier decide what is allowed."
@@ -137,9 +140,7 @@ def fired(
     found = []
     for rule in book.rules:
         clauses = [
-            c
-            for c in _open_clauses(rule, batch, known)
-            if all(_may_hold(t, said) for t in c)
+            c for c in _open_clauses(rule, batch, known) if all(_may_hold(t, said) for t in c)
         ]
         hit = [line.name for line in lines if _holds(clauses, line)] if clauses else []
         if hit:
@@ -157,8 +158,7 @@ def _all_words(lines: Sequence[Line]) -> dict[str, frozenset[str]]:
     """Return every word that any line says, by namespace."""
     spaces = {ns for line in lines for ns in line.words}
     return {
-        ns: frozenset().union(*(line.words.get(ns, frozenset()) for line in lines))
-        for ns in spaces
+        ns: frozenset().union(*(line.words.get(ns, frozenset()) for line in lines)) for ns in spaces
     }
 
 
@@ -187,9 +187,7 @@ def _asks_line(rule: Rule) -> bool:
 
 
 def _open_clauses(
-    rule: Rule,
-    batch: Mapping[str, frozenset[str]],
-    known: Mapping[str, float],
+    rule: Rule, batch: Mapping[str, frozenset[str]], known: Mapping[str, float]
 ) -> list[list[Term]]:
     """Return what is left to ask of a line, clause by clause, once the batch has answered."""
     left = []
@@ -209,9 +207,7 @@ def _holds(clauses: list[list[Term]], line: Line) -> bool:
     return any(all(_true(t, line.words, numbers) for t in clause) for clause in clauses)
 
 
-def _true(
-    term: Term, words: Mapping[str, frozenset[str]], numbers: Mapping[str, float]
-) -> bool:
+def _true(term: Term, words: Mapping[str, frozenset[str]], numbers: Mapping[str, float]) -> bool:
     if term.ns:
         has = not words.get(term.ns, frozenset()).isdisjoint(term.any)
         return has is not term.negate

@@ -124,10 +124,19 @@ class Evaluation:
     def figures(self) -> tuple[Figure, ...]:
         """Every headline that can be asked why."""
         found: list[Figure | None] = [
-            self.mixed, self.loose, self.mass, self.wet_mass, self.c_to_n, self.ph,
-            self.ec_now, self.ec_later, self.ready, self.air, self.water_held,
+            self.mixed,
+            self.loose,
+            self.mass,
+            self.wet_mass,
+            self.c_to_n,
+            self.ph,
+            self.ec_now,
+            self.ec_later,
+            self.ready,
+            self.air,
+            self.water_held,
             *(n.total for n in self.nutrients.values()),
-        ]  # fmt: skip
+        ]
         if self.acidity is not None:
             found += [self.acidity.start, self.acidity.settled]
         if self.ledger is not None:
@@ -142,9 +151,7 @@ class _Work:
     def __init__(self, plan: Plan, shelf: Mapping[str, Material]) -> None:
         self.plan, self.crop = plan, crop(plan.crop)
         self.volumes = found = volumes(plan, shelf)
-        self.parts = [
-            (shelf[p.material], x) for p, x in zip(plan.parts, found.shares, strict=True)
-        ]
+        self.parts = [(shelf[p.material], x) for p, x in zip(plan.parts, found.shares, strict=True)]
         self.loss = found.blending_loss
         self.bulk = tuple(
             BulkLine(m, litres, litres * m.loose_density().typ, x)
@@ -180,10 +187,14 @@ class _Work:
 
 
 def evaluate(
-    plan: Plan, shelf: Mapping[str, Material], *, samples: int = SAMPLES,
-    packages: Mapping[str, Package] | None = None, currency: str | None = None,
+    plan: Plan,
+    shelf: Mapping[str, Material],
+    *,
+    samples: int = SAMPLES,
+    packages: Mapping[str, Package] | None = None,
+    currency: str | None = None,
     seen: Seen | None = None,
-) -> Evaluation:  # fmt: skip
+) -> Evaluation:
     """Return everything that a plan comes to.
 
     Parameters
@@ -221,18 +232,24 @@ def evaluate(
     pot_is = pot if isinstance(pot, Structure) else None
     ahead = _forecast(work, heap_is, samples, seen or Seen()) if acid else None
     charge = _ledger(work, ahead) if ahead else None
-    dry = (
-        sum(x * dry_density(m) for m, x in work.parts) / (1 - work.loss) if heap_is else 0
-    )
+    dry = sum(x * dry_density(m) for m, x in work.parts) / (1 - work.loss) if heap_is else 0
     dosed = sum(rate for _, rate in rates) / 1000
     air, held = air_figures(pot_is) if pot_is else (None, None)
     ec_now, ec_later = ec_figures(ahead, work.parts, work.loss) if ahead else (None, None)
     amounts = [(b.material, b.kg) for b in work.bulk]
     amounts += [(d.material, d.grams.typ / 1000) for d in work.doses]
     worked = Worked(
-        work.crop, found, tuple(work.parts), work.doses, plan.doses, acid, ahead, charge,
-        pot_is, wanted_air(AIR_OF_GROUP[plan.crop], height_cm=work.pot_height_cm),
-    )  # fmt: skip
+        work.crop,
+        found,
+        tuple(work.parts),
+        work.doses,
+        plan.doses,
+        acid,
+        ahead,
+        charge,
+        pot_is,
+        wanted_air(AIR_OF_GROUP[plan.crop], height_cm=work.pot_height_cm),
+    )
     return Evaluation(
         crop=work.crop,
         volumes=found,
@@ -247,18 +264,16 @@ def evaluate(
         else water_to_add(work.parts, work.loss, heap_is.container_capacity),
         bulk=work.bulk,
         doses=work.doses,
-        nutrients=_totals(work) if charge is None else {
-            e: row.total for e, row in charge.elements.items()
-        },
+        nutrients=_totals(work)
+        if charge is None
+        else {e: row.total for e, row in charge.elements.items()},
         acidity=acid,
         acidity_problem="" if isinstance(ph, Acidity) else ph,
         ph_band=work.band,
         forecast=ahead,
         ledger=charge,
-        traces=trace_figures(work.supplies, ahead.times, float(ahead.ph[1][-1]))
-        if ahead else {},
-        cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS})
-        if ahead else {},
+        traces=trace_figures(work.supplies, ahead.times, float(ahead.ph[1][-1])) if ahead else {},
+        cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS}) if ahead else {},
         ph=ph_figure(ahead) if ahead else None,
         ec_now=ec_now,
         ec_later=ec_later,
@@ -272,7 +287,7 @@ def evaluate(
         structure_problem=pot if isinstance(pot, str) else "",
         cost=cost(amounts, packages or {}, found.mixed_l, currency=currency),
         cautions=tuple(by_severity([*judge(worked), *_listed(work, ahead)])),
-    )  # fmt: skip
+    )
 
 
 def _totals(work: _Work) -> dict[str, NutrientTotal]:
@@ -296,10 +311,19 @@ def _forecast(work: _Work, heap: Structure | None, samples: int, seen: Seen) -> 
     if seen.start_ph is not None:
         pile = starting_at(pile, seen.start_ph)
     return forecast(
-        pile, conditions, work.supplies, work.parts, work.rates, work.loss, work.crop,
-        work.band, work.plan.days, mineral_soil=work.mineral, samples=samples,
+        pile,
+        conditions,
+        work.supplies,
+        work.parts,
+        work.rates,
+        work.loss,
+        work.crop,
+        work.band,
+        work.plan.days,
+        mineral_soil=work.mineral,
+        samples=samples,
         seen=seen,
-    )  # fmt: skip
+    )
 
 
 def _ledger(work: _Work, ahead: Forecast) -> Ledger:
@@ -334,28 +358,31 @@ def _results(work: _Work, ahead: Forecast | None) -> dict[str, float]:
     now = extract_mg_l({e: ahead.free_at(e, 0) for e in ahead.free})
     boron = sum(float(available("B", s, ahead.times)[0]) for s in work.supplies)
     return {
-        "r.Na_SME": now["Na"], "r.Cl_SME": now["Cl"], "r.EC_SME": float(ahead.ec[0]),
+        "r.Na_SME": now["Na"],
+        "r.Cl_SME": now["Cl"],
+        "r.EC_SME": float(ahead.ec[0]),
         "r.EC_over_crop": float(ahead.ec[0]) / work.crop.ec_warn,
         "r.EC_over_max": float(ahead.ec[0]) / work.crop.ec_max,
         "r.B_ratio": boron_ratio(boron, work.crop.slug),
         "boron": boron,
-    }  # fmt: skip
+    }
 
 
 def _listed(work: _Work, ahead: Forecast | None) -> list[Caution]:
     """Return the cautions of the published list for mixing this batch outdoors."""
     dry, mixed_l = frozenset(["dry"]), work.volumes.mixed_l
     lines = [
-        Line(b.material.name, {"tag": frozenset(b.material.tags), "state": dry},
-             1000 * b.kg / mixed_l)
+        Line(
+            b.material.name,
+            {"tag": frozenset(b.material.tags), "state": dry},
+            1000 * b.kg / mixed_l,
+        )
         for b in work.bulk
-    ]  # fmt: skip
+    ]
     for line, dose in zip(work.doses, work.plan.doses, strict=True):
         measure = dose.unit.name.split("/")[0]
         word = "spoon" if measure in SPOONS else "cup" if measure in CUPS else "gram"
-        words = {
-            "tag": frozenset(line.material.tags), "state": dry, "unit": frozenset([word]),
-        }  # fmt: skip
+        words = {"tag": frozenset(line.material.tags), "state": dry, "unit": frozenset([word])}
         lines.append(Line(line.material.name, words, line.g_per_l))
     context = {
         "crop": frozenset([*work.crop.tags, work.crop.slug]),
@@ -365,7 +392,8 @@ def _listed(work: _Work, ahead: Forecast | None) -> list[Caution]:
     results = _results(work, ahead)
     boron = results.get("boron", 0.0)
     fills = {
-        "crop": work.crop.name.lower(), "x": f"{boron:.2g}",
+        "crop": work.crop.name.lower(),
+        "x": f"{boron:.2g}",
         "y": f"{boron_lines(work.crop.slug)[1]:g}",
-    }  # fmt: skip
+    }
     return fired(lines, context, results, fills)

@@ -18,6 +18,7 @@ from pelk.core.base.quantities import (
     READY,
     WATER_HELD,
     WET_MASS,
+    Quantity,
 )
 from pelk.core.materials.library import Material
 from pelk.core.materials.totals import Supply
@@ -30,12 +31,7 @@ from pelk.core.simulation.readiness import Readiness, passes
 from pelk.core.simulation.run import course
 from pelk.core.vessels.dose_amounts import DoseLine
 from pelk.core.vessels.structure import Structure, dry_density, structure_of
-from pelk.core.vessels.volumes import (
-    LOSS_SPREAD,
-    Volumes,
-    blending_loss,
-    needed_for_vessels,
-)
+from pelk.core.vessels.volumes import LOSS_SPREAD, Volumes, blending_loss, needed_for_vessels
 
 EC_DOUBT, AIR_DOUBT, WATER_DOUBT, WET_DOUBT_KG_L = 0.25, 5.0, 6.0, 0.06
 LATER_DAY = 30
@@ -76,11 +72,7 @@ def mixed_figure(plan: Plan, found: Volumes) -> Figure:
         ]
         method = "loose parts × (1 − loss on blending)"
     return figure(
-        MIXED_VOLUME,
-        found.mixed_l,
-        needed_for_vessels,
-        inputs=tuple(inputs),
-        method=method,
+        MIXED_VOLUME, found.mixed_l, needed_for_vessels, inputs=tuple(inputs), method=method
     )
 
 
@@ -88,8 +80,7 @@ def loose_figure(bulk: Sequence[BulkLine], found: Volumes) -> Figure:
     """Return the loose litres to fetch, and what blending may lose."""
     loss = found.blending_loss
     spread = [
-        found.mixed_l / (1 - min(max(loss + off, 0.0), 0.3))
-        for off in (-LOSS_SPREAD, LOSS_SPREAD)
+        found.mixed_l / (1 - min(max(loss + off, 0.0), 0.3)) for off in (-LOSS_SPREAD, LOSS_SPREAD)
     ]
     return figure(
         LOOSE_VOLUME,
@@ -117,19 +108,25 @@ def mass_figure(bulk: Sequence[BulkLine], doses: Sequence[DoseLine]) -> Figure:
         dry_density,
         span=(low, high),
         inputs=(
-            *(Input(b.material.name, b.kg, "kg", b.material.mark_of("density"),
-                    f"{b.loose_l:.3g} L at {b.material.loose_density().typ:.2g} kg/L")
-              for b in bulk),
+            *(
+                Input(
+                    b.material.name,
+                    b.kg,
+                    "kg",
+                    b.material.mark_of("density"),
+                    f"{b.loose_l:.3g} L at {b.material.loose_density().typ:.2g} kg/L",
+                )
+                for b in bulk
+            ),
             Input("doses", dosed, "kg", "derived"),
         ),
         method="loose litres × weight of a litre as bought, added up",
-    )  # fmt: skip
+    )
 
 
 def wet_figure(
-    heap: Structure | None, problem: str, dry_kg_l: float, dosed_kg_l: float,
-    mixed_l: float,
-) -> Figure:  # fmt: skip
+    heap: Structure | None, problem: str, dry_kg_l: float, dosed_kg_l: float, mixed_l: float
+) -> Figure:
     """Return the weight watered and drained, or why it is not known."""
     if heap is None:
         return figure(WET_MASS, None, structure_of, problem=problem)
@@ -162,13 +159,17 @@ def air_figures(pot: Structure) -> tuple[Figure, Figure]:
     )
     note = "Holds for this height only; a drain test beats it."
 
-    def one(quantity: object, value: float, doubt: float) -> Figure:
+    def one(quantity: Quantity, value: float, doubt: float) -> Figure:
         percent = 100 * value
         return figure(
-            quantity, percent, structure_of,  # type: ignore[arg-type]
+            quantity,
+            percent,
+            structure_of,
             span=(max(percent - doubt, 0.0), percent + doubt),
-            inputs=inputs, method=method, note=note,
-        )  # fmt: skip
+            inputs=inputs,
+            method=method,
+            note=note,
+        )
 
     air = one(AIR, max(pot.air_filled, 0.0), AIR_DOUBT)
     return air, one(WATER_HELD, pot.container_capacity, WATER_DOUBT)
@@ -198,8 +199,9 @@ def ph_figure(found: Forecast) -> Figure:
     )
 
 
-def ec_figures(found: Forecast, parts: Sequence[tuple[Material, float]], loss: float
-               ) -> tuple[Figure, Figure]:  # fmt: skip
+def ec_figures(
+    found: Forecast, parts: Sequence[tuple[Material, float]], loss: float
+) -> tuple[Figure, Figure]:
     """Return the salts on mixing day and when the quick food has come free."""
     own = parts_ec(parts, loss)
     figures = []
@@ -207,9 +209,7 @@ def ec_figures(found: Forecast, parts: Sequence[tuple[Material, float]], loss: f
         value = float(found.ec[day])
         inputs = [
             Input("the parts' own salts", own, "dS/m", "guess"),
-            Input(
-                "doses and what has rotted", value - own, "dS/m", "guess", f"day {day}"
-            ),
+            Input("doses and what has rotted", value - own, "dS/m", "guess", f"day {day}"),
         ]
         figures.append(
             figure(
@@ -235,10 +235,15 @@ def ready_figure(found: Forecast) -> Figure:
     if ready.p10 is not None and ready.p90 is not None:
         span = (float(ready.p10), float(ready.p90))
     inputs = [
-        Input(c.name, None if c.day is None else float(c.day), "days" if c.day is not None else
-              "not within the look ahead", "guess", _between(c.low, c.high))
+        Input(
+            c.name,
+            None if c.day is None else float(c.day),
+            "days" if c.day is not None else "not within the look ahead",
+            "guess",
+            _between(c.low, c.high),
+        )
         for c in ready.criteria
-    ]  # fmt: skip
+    ]
     inputs.append(Input("never before", ready.floor_days, "days", "practice"))
     return figure(
         READY,

@@ -24,9 +24,11 @@ from pelk.core.vessels.trade_pots import kinds
 
 MONTHS, YEAR_DAYS = 12, 366
 CONDITIONS = {
-    "temperature_c": TEMPERATURE, "water_alkalinity_mg_l": ALKALINITY,
-    "water_l_per_l_week": WATERING, "leaching_fraction": SHARE,
-}  # fmt: skip
+    "temperature_c": TEMPERATURE,
+    "water_alkalinity_mg_l": ALKALINITY,
+    "water_l_per_l_week": WATERING,
+    "leaching_fraction": SHARE,
+}
 
 
 def check_plan(plan: Plan, shelf: Mapping[str, Material]) -> None:
@@ -79,15 +81,12 @@ def _check_conditions(where: Conditions) -> None:
     if where.monthly_c is not None:
         if len(where.monthly_c) != MONTHS:
             raise PelkError(
-                f"found {len(where.monthly_c)} months, allowed: 12",
-                "conditions.monthly_c",
+                f"found {len(where.monthly_c)} months, allowed: 12", "conditions.monthly_c"
             )
         for i, mean in enumerate(where.monthly_c):
             TEMPERATURE.check(mean, f"conditions.monthly_c[{i}]")
     if not 0 <= where.start_day < YEAR_DAYS:
-        raise PelkError(
-            f"found {where.start_day}, allowed: from 0 to 365", "conditions.start_day"
-        )
+        raise PelkError(f"found {where.start_day}, allowed: from 0 to 365", "conditions.start_day")
     _one_of(where.moisture, MOISTURE, "conditions.moisture")
     if where.inoculum is not None:
         _one_of(where.inoculum, INOCULUM, "conditions.inoculum")

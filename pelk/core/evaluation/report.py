@@ -18,23 +18,36 @@ EC_DAYS = (0, 30, 60, 90, 180)
 def report(evaluation: Evaluation) -> dict[str, Any]:
     """Return an evaluation as plain JSON values; keys of what is not known are null."""
     cautions = [
-        {"id": c.id, "severity": "stop" if c.stops else c.severity, "text": c.text,
-         "materials": list(c.materials), "source": c.source}
+        {
+            "id": c.id,
+            "severity": "stop" if c.stops else c.severity,
+            "text": c.text,
+            "materials": list(c.materials),
+            "source": c.source,
+        }
         for c in evaluation.cautions
-    ]  # fmt: skip
+    ]
     return {
         "format": FORMAT,
         "volume": _volume(evaluation),
         "bulk": [
-            {"material": b.material.slug, "litres": _round(b.loose_l),
-             "kg": _round(b.kg), "share": round(b.share, 4)}
+            {
+                "material": b.material.slug,
+                "litres": _round(b.loose_l),
+                "kg": _round(b.kg),
+                "share": round(b.share, 4),
+            }
             for b in evaluation.bulk
         ],
         "doses": [
-            {"material": d.material.slug, "grams": _round(d.grams.typ),
-             "grams_range": [_round(d.grams.low), _round(d.grams.high)],
-             "millilitres": _round(d.millilitres), "g_per_l": _round(d.g_per_l),
-             "share": None if d.share is None else round(d.share, 5)}
+            {
+                "material": d.material.slug,
+                "grams": _round(d.grams.typ),
+                "grams_range": [_round(d.grams.low), _round(d.grams.high)],
+                "millilitres": _round(d.millilitres),
+                "g_per_l": _round(d.g_per_l),
+                "share": None if d.share is None else round(d.share, 5),
+            }
             for d in evaluation.doses
         ],
         "nutrients": _nutrients(evaluation),
@@ -47,7 +60,7 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
         "cure": _cure(evaluation.forecast),
         "cautions": cautions,
         "cost": _cost(evaluation.cost),
-    }  # fmt: skip
+    }
 
 
 def _volume(evaluation: Evaluation) -> dict[str, Any]:
@@ -158,19 +171,22 @@ def _cure(found: Forecast | None) -> dict[str, Any] | None:
         "waiting_for": ready.waiting_for,
         "floor_days": ready.floor_days,
         "criteria": [
-            {"id": c.key, "day": c.day, "p10": c.low, "p90": c.high,
-             "met_share": round(c.met_share, 2)}
+            {
+                "id": c.key,
+                "day": c.day,
+                "p10": c.low,
+                "p90": c.high,
+                "met_share": round(c.met_share, 2),
+            }
             for c in ready.criteria
         ],
-    }  # fmt: skip
+    }
 
 
 def _cost(found: Cost) -> dict[str, Any]:
     return {
         "total": None if found.total is None else float(found.total),
-        "per_litre": None
-        if found.per_litre is None
-        else round(float(found.per_litre), 4),
+        "per_litre": None if found.per_litre is None else round(float(found.per_litre), 4),
         "currency": found.currency,
         "missing_prices": list(found.missing),
     }

@@ -34,12 +34,15 @@ Floats = NDArray[np.float64]
 REPORT_DAYS = (0, 30, 60, 90, 180)
 # Without a word on watering a pot outdoors drains this much a day.
 USUAL_DRAIN_L_L_D = 0.005
-SPREAD = {"P": (0.6, 1.4), "K": (0.8, 1.15), "Ca": (0.6, 1.5), "Mg": (0.6, 1.5),
-          "S": (0.6, 1.4)}  # fmt: skip
+SPREAD = {"P": (0.6, 1.4), "K": (0.8, 1.15), "Ca": (0.6, 1.5), "Mg": (0.6, 1.5), "S": (0.6, 1.4)}
 RULE: dict[str, Callable[..., object]] = {
-    "N": net_nitrogen, "P": season_phosphorus, "K": soluble_share, "Ca": soluble_share,
-    "Mg": soluble_share, "S": soluble_share,
-}  # fmt: skip
+    "N": net_nitrogen,
+    "P": season_phosphorus,
+    "K": soluble_share,
+    "Ca": soluble_share,
+    "Mg": soluble_share,
+    "S": soluble_share,
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,9 +103,8 @@ class Ledger:
 
 
 def ledger(
-    supplies: Sequence[Supply], found: Forecast, crop: Crop, mineral_soil: float,
-    planted_day: int,
-) -> Ledger:  # fmt: skip
+    supplies: Sequence[Supply], found: Forecast, crop: Crop, mineral_soil: float, planted_day: int
+) -> Ledger:
     """Return what each element comes to over the look ahead and the crop's season.
 
     Parameters
@@ -128,8 +130,7 @@ def ledger(
     pools, elements = _season(found, crop, mineral_soil, planted_day, day), {}
     has_unsure_p = any(s.material.phosphorus_class in UNSURE for s in supplies)
     extracts = {
-        at: extract_mg_l({e: found.free_at(e, at) for e in found.free})
-        for at in REPORT_DAYS
+        at: extract_mg_l({e: found.free_at(e, at) for e in found.free}) for at in REPORT_DAYS
     }
     for element in ELEMENTS:
         total = nutrient_total(element, supplies, season_demand(crop, element))
@@ -175,22 +176,25 @@ def _season(
     short = np.maximum(wanted - taken, 0.0)
     seasons = {
         "N": Balance(
-            pool, taken, short, trace.daily("leached_mg_l"),
+            pool,
+            taken,
+            short,
+            trace.daily("leached_mg_l"),
             run_out(pool, wanted, short, RESERVE_MG_L["N"]),
         )
-    }  # fmt: skip
+    }
     edges = found.line.edges
     for element in ELEMENTS[1:]:
-        released = np.maximum.accumulate(
-            np.interp(day, edges, found.free[element].sum(0))
-        )
-        held = (
-            HELD_BY_SOIL if element == "P" and mineral_soil >= 0.2 else HELD_BACK[element]
-        )
+        released = np.maximum.accumulate(np.interp(day, edges, found.free[element].sum(0)))
+        held = HELD_BY_SOIL if element == "P" and mineral_soil >= 0.2 else HELD_BACK[element]
         seasons[element] = balance(
-            released, _wanted(crop, element, planted, day), water.drained_l_per_l_day,
-            found.heap.capacity, held, RESERVE_MG_L.get(element, 0.0),
-        )  # fmt: skip
+            released,
+            _wanted(crop, element, planted, day),
+            water.drained_l_per_l_day,
+            found.heap.capacity,
+            held,
+            RESERVE_MG_L.get(element, 0.0),
+        )
     return seasons
 
 
@@ -215,17 +219,19 @@ def _free_figure(
         above += (amount * (high - 1)) ** 2
     inputs = sorted(
         (
-            Input(s.material.name, amount, "mg/L", s.material.mark_of(element),
-                  f"{s.g_per_l:.3g} g/L in the mix")
-            for s, amount in zip(supplies, by, strict=True) if abs(amount) >= 0.05
+            Input(
+                s.material.name,
+                amount,
+                "mg/L",
+                s.material.mark_of(element),
+                f"{s.g_per_l:.3g} g/L in the mix",
+            )
+            for s, amount in zip(supplies, by, strict=True)
+            if abs(amount) >= 0.05
         ),
         key=lambda i: -abs(i.value or 0),
-    )  # fmt: skip
-    note = (
-        "Negative: wood and bark tie nitrogen up while they rot."
-        if element == "N"
-        else ""
     )
+    note = "Negative: wood and bark tie nitrogen up while they rot." if element == "N" else ""
     if element == "P" and unsure_p:
         note = "Phosphorus of bone, guano and rock is known to a factor of two."
     return figure(

@@ -12,9 +12,12 @@ from pelk.core.simulation.availability import TRACES, Times, available
 NAMES = {"Fe": "Iron", "Mn": "Manganese", "Zn": "Zinc", "Cu": "Copper", "B": "Boron"}
 # What a season wants in a mix without compost, by common practice. [mg/L]
 WANTED: dict[str, tuple[float, float]] = {
-    "Fe": (5.0, 10.0), "Mn": (1.0, 3.0), "Zn": (0.5, 1.5), "Cu": (0.2, 0.5),
+    "Fe": (5.0, 10.0),
+    "Mn": (1.0, 3.0),
+    "Zn": (0.5, 1.5),
+    "Cu": (0.2, 0.5),
     "B": (0.2, 0.5),
-}  # fmt: skip
+}
 # Over this pH iron and manganese fail whatever there is of them.
 FAILS_OVER_PH = 6.8
 FAILING = ("Fe", "Mn")
@@ -28,9 +31,7 @@ COVERED = ("Zn", "Cu", "B")
 
 @cites("pelk", "a share of each material's traces serves in a season, by kind")
 @cites("trade", "Fe 5-10, Mn 1-3, Zn 0.5-1.5, Cu and B 0.2-0.5 mg a litre for a season")
-def trace_figures(
-    supplies: Sequence[Supply], times: Times, end_ph: float
-) -> dict[str, Figure]:
+def trace_figures(supplies: Sequence[Supply], times: Times, end_ph: float) -> dict[str, Figure]:
     """Return what of each trace a season can use.
 
     Parameters
@@ -50,30 +51,37 @@ def trace_figures(
     return {e: _figure(e, supplies, times, end_ph) for e in TRACES}
 
 
-def _figure(
-    element: str, supplies: Sequence[Supply], times: Times, end_ph: float
-) -> Figure:
+def _figure(element: str, supplies: Sequence[Supply], times: Times, end_ph: float) -> Figure:
     by = [(s, float(available(element, s, times)[-1])) for s in supplies]
     brought = sorted((b for b in by if b[1] >= LEAST_SHOWN_MG_L), key=lambda b: -b[1])
     low, high = WANTED[element]
-    note = (
-        f"A season wants {low:g} to {high:g} mg/L where there is no compost in the mix."
-    )
+    note = f"A season wants {low:g} to {high:g} mg/L where there is no compost in the mix."
     if element in FAILING and end_ph > FAILS_OVER_PH:
         note = f"Over pH {FAILS_OVER_PH:g} it fails whatever there is of it: lower the pH first."
     return figure(
-        Quantity(f"{element}_trace", f"{NAMES[element]}, of use in a season", element, "mg/L",
-                 high=1e7, digits=2),
+        Quantity(
+            f"{element}_trace",
+            f"{NAMES[element]}, of use in a season",
+            element,
+            "mg/L",
+            high=1e7,
+            digits=2,
+        ),
         sum(amount for _, amount in by),
         trace_figures,
         inputs=tuple(
-            Input(s.material.name, amount, "mg/L", s.material.mark_of(element),
-                  f"{s.g_per_l:.3g} g/L in the mix")
+            Input(
+                s.material.name,
+                amount,
+                "mg/L",
+                s.material.mark_of(element),
+                f"{s.g_per_l:.3g} g/L in the mix",
+            )
             for s, amount in brought
         ),
         method="the share of each material's content that serves in a season, added up",
         note=note,
-    )  # fmt: skip
+    )
 
 
 @cites("trade", "a tenth of compost, or 1 g/L of kelp, covers zinc, copper and boron")
@@ -94,9 +102,7 @@ def covers_traces(
     return rich >= COVERED_SHARE or kelp >= KELP_G_L
 
 
-def trace_state(
-    element: str, value_mg_l: float, end_ph: float, *, covered: bool = False
-) -> str:
+def trace_state(element: str, value_mg_l: float, end_ph: float, *, covered: bool = False) -> str:
     """Return ``short``, ``within`` or ``plenty``; ``short`` as well where pH locks it.
 
     Parameters

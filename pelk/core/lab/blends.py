@@ -51,11 +51,7 @@ class Blend:
     def grade(self) -> tuple[float, float, float]:
         """Nitrogen, phosphate and potash as a label prints them. [%]."""
         n, p, k = (self.contents[e].typ if e in self.contents else 0.0 for e in GRADE)
-        return (
-            n,
-            p / element_in_oxide(LABEL_OXIDE["P"]),
-            k / element_in_oxide(LABEL_OXIDE["K"]),
-        )
+        return (n, p / element_in_oxide(LABEL_OXIDE["P"]), k / element_in_oxide(LABEL_OXIDE["K"]))
 
 
 @cites("arithmetic", "contents by weight; base and acid of each by charge")
@@ -82,23 +78,18 @@ def blend_of(lines: Sequence[tuple[Material, float]]) -> Blend:
         raise PelkError("put at least one meal, dust or salt in it", "rows")
     for i, (material, kg) in enumerate(lines):
         if material.role == "bulk":
-            raise PelkError(
-                f"{material.short_name} is a part: it goes on the Bench", f"rows[{i}]"
-            )
+            raise PelkError(f"{material.short_name} is a part: it goes on the Bench", f"rows[{i}]")
         if not 0 < kg < 1e6:
             raise PelkError(f"found {kg:g}, allowed: more than 0", f"rows[{i}]")
     contents = {}
     for element in ELEMENTS:
-        held = [
-            (m.composition[element], kg / total)
-            for m, kg in lines
-            if element in m.composition
-        ]
+        held = [(m.composition[element], kg / total) for m, kg in lines if element in m.composition]
         if held:
             contents[element] = Range(
-                sum(c.low * x for c, x in held), sum(c.typ * x for c, x in held),
+                sum(c.low * x for c, x in held),
+                sum(c.typ * x for c, x in held),
                 sum(c.high * x for c, x in held),
-            )  # fmt: skip
+            )
     litres = None
     if all(m.is_weighed for m, _ in lines):
         litres = sum(kg / m.loose_density().typ for m, kg in lines)
@@ -146,9 +137,13 @@ def blend_released(
 @cites("arithmetic", "the nitrogen that is eaten between two feeds, over what comes free")
 @answers
 def feed_grams(
-    demand_mg_l: float, litres: float, weeks: float, season_weeks: float,
-    nitrogen_pct: float, free_share: float,
-) -> float:  # fmt: skip
+    demand_mg_l: float,
+    litres: float,
+    weeks: float,
+    season_weeks: float,
+    nitrogen_pct: float,
+    free_share: float,
+) -> float:
     """Return the weight of one feed for one plant.
 
     Parameters
@@ -291,6 +286,7 @@ def blend_grade(
         return sum(m * v for m, v in zip(mass, values, strict=True)) / total
 
     return (
-        mean([i.n for i in ingredients]), mean([i.p2o5 for i in ingredients]),
+        mean([i.n for i in ingredients]),
+        mean([i.p2o5 for i in ingredients]),
         mean([i.k2o for i in ingredients]),
-    )  # fmt: skip
+    )

@@ -15,12 +15,7 @@ from pelk.core.base.sources import cites
 from pelk.core.materials.facts import fact, value_of
 from pelk.core.materials.library import Material
 from pelk.core.salts.salts import METHODS as EC_METHODS
-from pelk.core.salts.salts import (
-    PASTE_L_L,
-    RETARDATION,
-    as_saturated_extract,
-    extract_share,
-)
+from pelk.core.salts.salts import PASTE_L_L, RETARDATION, as_saturated_extract, extract_share
 
 METHODS = {
     "total": "totals of a digest: compost, manure, meal",
@@ -39,54 +34,114 @@ DECIMAL_SLIPS = (0.1, 10.0, 0.01, 100.0, 0.001, 1000.0)
 
 # Names as reports print them, without signs and spaces -> fact, and what is weighed.
 NAMES: dict[str, tuple[str, str]] = {
-    "totaln": ("N", "N"), "n": ("N", "N"), "nitrogen": ("N", "N"), "tn": ("N", "N"),
-    "totalnitrogen": ("N", "N"), "tkn": ("N", "N"), "kjeldahln": ("N", "N"),
-    "nh4n": ("NH4", "N"), "ammoniumn": ("NH4", "N"), "ammoniacaln": ("NH4", "N"),
-    "nh4": ("NH4", "NH4"), "ammonium": ("NH4", "N"),
-    "no3n": ("NO3", "N"), "nitraten": ("NO3", "N"), "no3": ("NO3", "NO3"),
+    "totaln": ("N", "N"),
+    "n": ("N", "N"),
+    "nitrogen": ("N", "N"),
+    "tn": ("N", "N"),
+    "totalnitrogen": ("N", "N"),
+    "tkn": ("N", "N"),
+    "kjeldahln": ("N", "N"),
+    "nh4n": ("NH4", "N"),
+    "ammoniumn": ("NH4", "N"),
+    "ammoniacaln": ("NH4", "N"),
+    "nh4": ("NH4", "NH4"),
+    "ammonium": ("NH4", "N"),
+    "no3n": ("NO3", "N"),
+    "nitraten": ("NO3", "N"),
+    "no3": ("NO3", "NO3"),
     "nitrate": ("NO3", "N"),
-    "p": ("P", "P"), "phosphorus": ("P", "P"), "totalp": ("P", "P"),
-    "p2o5": ("P", "P2O5"), "phosphate": ("P", "P2O5"),
-    "k": ("K", "K"), "potassium": ("K", "K"), "totalk": ("K", "K"),
-    "k2o": ("K", "K2O"), "potash": ("K", "K2O"),
-    "ca": ("Ca", "Ca"), "calcium": ("Ca", "Ca"), "cao": ("Ca", "CaO"),
-    "mg": ("Mg", "Mg"), "magnesium": ("Mg", "Mg"), "mgo": ("Mg", "MgO"),
-    "s": ("S", "S"), "sulfur": ("S", "S"), "sulphur": ("S", "S"), "so3": ("S", "SO3"),
-    "sulfates": ("S", "S"), "so4s": ("S", "S"),
-    "fe": ("Fe", "Fe"), "iron": ("Fe", "Fe"), "mn": ("Mn", "Mn"), "manganese": ("Mn", "Mn"),
-    "zn": ("Zn", "Zn"), "zinc": ("Zn", "Zn"), "cu": ("Cu", "Cu"), "copper": ("Cu", "Cu"),
-    "b": ("B", "B"), "boron": ("B", "B"), "na": ("Na", "Na"), "sodium": ("Na", "Na"),
-    "cl": ("Cl", "Cl"), "chloride": ("Cl", "Cl"),
-    "c": ("C", "C"), "carbon": ("C", "C"), "toc": ("C", "C"), "organiccarbon": ("C", "C"),
+    "p": ("P", "P"),
+    "phosphorus": ("P", "P"),
+    "totalp": ("P", "P"),
+    "p2o5": ("P", "P2O5"),
+    "phosphate": ("P", "P2O5"),
+    "k": ("K", "K"),
+    "potassium": ("K", "K"),
+    "totalk": ("K", "K"),
+    "k2o": ("K", "K2O"),
+    "potash": ("K", "K2O"),
+    "ca": ("Ca", "Ca"),
+    "calcium": ("Ca", "Ca"),
+    "cao": ("Ca", "CaO"),
+    "mg": ("Mg", "Mg"),
+    "magnesium": ("Mg", "Mg"),
+    "mgo": ("Mg", "MgO"),
+    "s": ("S", "S"),
+    "sulfur": ("S", "S"),
+    "sulphur": ("S", "S"),
+    "so3": ("S", "SO3"),
+    "sulfates": ("S", "S"),
+    "so4s": ("S", "S"),
+    "fe": ("Fe", "Fe"),
+    "iron": ("Fe", "Fe"),
+    "mn": ("Mn", "Mn"),
+    "manganese": ("Mn", "Mn"),
+    "zn": ("Zn", "Zn"),
+    "zinc": ("Zn", "Zn"),
+    "cu": ("Cu", "Cu"),
+    "copper": ("Cu", "Cu"),
+    "b": ("B", "B"),
+    "boron": ("B", "B"),
+    "na": ("Na", "Na"),
+    "sodium": ("Na", "Na"),
+    "cl": ("Cl", "Cl"),
+    "chloride": ("Cl", "Cl"),
+    "c": ("C", "C"),
+    "carbon": ("C", "C"),
+    "toc": ("C", "C"),
+    "organiccarbon": ("C", "C"),
     "totalorganiccarbon": ("C", "C"),
-    "om": ("C", "OM"), "organicmatter": ("C", "OM"), "loi": ("C", "OM"),
-    "ph": ("ph", ""), "ec": ("ec", ""), "conductivity": ("ec", ""),
-    "electricalconductivity": ("ec", ""), "solublesalts": ("ec", ""), "salts": ("ec", ""),
-    "moisture": ("moisture_pct", ""), "moisturecontent": ("moisture_pct", ""),
-    "drymatter": ("dry", ""), "dm": ("dry", ""), "totalsolids": ("dry", ""),
+    "om": ("C", "OM"),
+    "organicmatter": ("C", "OM"),
+    "loi": ("C", "OM"),
+    "ph": ("ph", ""),
+    "ec": ("ec", ""),
+    "conductivity": ("ec", ""),
+    "electricalconductivity": ("ec", ""),
+    "solublesalts": ("ec", ""),
+    "salts": ("ec", ""),
+    "moisture": ("moisture_pct", ""),
+    "moisturecontent": ("moisture_pct", ""),
+    "drymatter": ("dry", ""),
+    "dm": ("dry", ""),
+    "totalsolids": ("dry", ""),
     "solids": ("dry", ""),
-    "bulkdensity": ("density", ""), "density": ("density", ""),
-    "cce": ("cce", ""), "caco3": ("cce", ""), "carbonate": ("cce", ""),
-    "calciumcarbonate": ("cce", ""), "neutralisingvalue": ("cce", ""),
-    "cn": ("", "derived"), "ctonratio": ("", "derived"), "cnratio": ("", "derived"),
-}  # fmt: skip
+    "bulkdensity": ("density", ""),
+    "density": ("density", ""),
+    "cce": ("cce", ""),
+    "caco3": ("cce", ""),
+    "carbonate": ("cce", ""),
+    "calciumcarbonate": ("cce", ""),
+    "neutralisingvalue": ("cce", ""),
+    "cn": ("", "derived"),
+    "ctonratio": ("", "derived"),
+    "cnratio": ("", "derived"),
+}
 # To mg/kg, where a weight in a weight is meant.
 WEIGHTS = {
-    "%": 1e4, "g/100g": 1e4, "g/kg": 1e3, "mg/kg": 1.0, "ppm": 1.0, "ug/g": 1.0,
-    "lb/ton": 500.0, "lb/acre": PPM_IN_LB_ACRE, "lb/ac": PPM_IN_LB_ACRE,
+    "%": 1e4,
+    "g/100g": 1e4,
+    "g/kg": 1e3,
+    "mg/kg": 1.0,
+    "ppm": 1.0,
+    "ug/g": 1.0,
+    "lb/ton": 500.0,
+    "lb/acre": PPM_IN_LB_ACRE,
+    "lb/ac": PPM_IN_LB_ACRE,
     "lbs/acre": PPM_IN_LB_ACRE,
-}  # fmt: skip
+}
 EQUIVALENTS = ("meq/100g", "cmol/kg", "cmolc/kg", "cmol(+)/kg")
 EXTRACTS = {"mg/l": 1.0, "ppm": 1.0, "g/l": 1e3}
-CONDUCTIVITIES = {
-    "ds/m": 1.0,
-    "ms/cm": 1.0,
-    "mmho/cm": 1.0,
-    "mmhos/cm": 1.0,
-    "us/cm": 1e-3,
+CONDUCTIVITIES = {"ds/m": 1.0, "ms/cm": 1.0, "mmho/cm": 1.0, "mmhos/cm": 1.0, "us/cm": 1e-3}
+DENSITIES = {
+    "kg/l": 1.0,
+    "g/ml": 1.0,
+    "g/cm3": 1.0,
+    "g/cc": 1.0,
+    "g/l": 1e-3,
+    "kg/m3": 1e-3,
+    "lb/yd3": KILOGRAMS_IN_LB_YD3 / 1e3,
 }
-DENSITIES = {"kg/l": 1.0, "g/ml": 1.0, "g/cm3": 1.0, "g/cc": 1.0, "g/l": 1e-3,
-             "kg/m3": 1e-3, "lb/yd3": KILOGRAMS_IN_LB_YD3 / 1e3}  # fmt: skip
 VALENCE = {"K": 1, "Na": 1, "Ca": 2, "Mg": 2}
 ION = {"NH4": 18.039, "NO3": 62.004}
 # In a line whose spaces are folded: a name, a sign or space, a number; the rest is its unit.
@@ -96,8 +151,21 @@ VALUE = re.compile(r"[:= ] ?([<>]? ?-?\d[\d.,]*)")
 LONGEST_LINE = 1000
 HEADERS = frozenset(["name", "analyte", "parameter", "test", "determination", "what"])
 # Lines that say whose report it is.
-ABOUT = frozenset(["sample", "ref", "reference", "lab", "laboratory", "date", "method",
-                   "reported", "received", "note", "client"])  # fmt: skip
+ABOUT = frozenset(
+    [
+        "sample",
+        "ref",
+        "reference",
+        "lab",
+        "laboratory",
+        "date",
+        "method",
+        "reported",
+        "received",
+        "note",
+        "client",
+    ]
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,9 +247,7 @@ def read_report(text: str) -> list[Reported]:
 def _read_line(number: int, line: str) -> Reported:
     if len(line) > LONGEST_LINE:
         return Reported(
-            number,
-            line[:60] + "…",
-            problem=f"this line is longer than {LONGEST_LINE} characters",
+            number, line[:60] + "…", problem=f"this line is longer than {LONGEST_LINE} characters"
         )
     mark = next((m for m in (";", "\t") if m in line), ",")
     cells = [cell.strip().strip('"') for cell in line.split(mark)]
@@ -208,9 +274,17 @@ def _number(text: str) -> float | None:
 def _row(number: int, line: str, name: str, value: float, unit: str) -> Reported:
     plain = unit.strip().replace("µ", "u").replace("μ", "u").lower()
     basis = ""
-    for word, meant in (("dry matter", "dry"), ("dm", "dry"), ("dry basis", "dry"),
-                        ("dry", "dry"), ("fresh", "fresh"), ("fw", "fresh"),
-                        ("as received", "fresh"), ("as is", "fresh"), ("wet", "fresh")):  # fmt: skip
+    for word, meant in (
+        ("dry matter", "dry"),
+        ("dm", "dry"),
+        ("dry basis", "dry"),
+        ("dry", "dry"),
+        ("fresh", "fresh"),
+        ("fw", "fresh"),
+        ("as received", "fresh"),
+        ("as is", "fresh"),
+        ("wet", "fresh"),
+    ):
         if re.search(rf"\b{word}\b", plain):
             plain, basis = re.sub(rf"(\bof )?\b{word}\b", "", plain), meant
             break
@@ -228,9 +302,13 @@ def key_of(name: str) -> str:
 @cites("cavins", "readings of dilutions to the saturated extract")
 @cites("pelk", "organic matter is half carbon, 58 % in soils")
 def mapped(
-    rows: Sequence[Reported], material: Material, method: str, *,
-    basis: str = "dry", ec_method: str = "1:5",
-) -> list[Mapped]:  # fmt: skip
+    rows: Sequence[Reported],
+    material: Material,
+    method: str,
+    *,
+    basis: str = "dry",
+    ec_method: str = "1:5",
+) -> list[Mapped]:
     """Return what a report says of a material, in the material's own terms.
 
     Parameters
@@ -256,8 +334,11 @@ def mapped(
     PelkError
         For an unknown method.
     """
-    allowed: dict[str, tuple[str, Iterable[str]]] = {"method": (method, METHODS), "basis": (basis, BASES),
-               "ec_method": (ec_method, EC_METHODS)}  # fmt: skip
+    allowed: dict[str, tuple[str, Iterable[str]]] = {
+        "method": (method, METHODS),
+        "basis": (basis, BASES),
+        "ec_method": (ec_method, EC_METHODS),
+    }
     for name, (given, known) in allowed.items():
         if given not in {*known}:
             raise PelkError(f"found {given!r}, allowed: {', '.join(known)}", name)
@@ -270,9 +351,8 @@ class _Reader:
     """Maps the rows of one report; knows its moisture and what it weighs."""
 
     def __init__(
-        self, rows: Sequence[Reported], material: Material, method: str, basis: str,
-        ec_method: str,
-    ) -> None:  # fmt: skip
+        self, rows: Sequence[Reported], material: Material, method: str, basis: str, ec_method: str
+    ) -> None:
         self.material, self.method = material, method
         self.basis, self.ec_method = basis, ec_method
         self.moisture = material.moisture_pct
@@ -294,9 +374,7 @@ class _Reader:
         if form == "derived":
             return Mapped(row, "", "aside", why="follows from carbon and nitrogen")
         if not target:
-            return Mapped(
-                row, "", "unknown", why=f"{row.name!r} is not a name Pelk knows"
-            )
+            return Mapped(row, "", "unknown", why=f"{row.name!r} is not a name Pelk knows")
         try:
             value, how, usable = self._value(row, target, form)
         except PelkError as error:
@@ -314,19 +392,11 @@ class _Reader:
             read = as_saturated_extract(row.value * factor, self.ec_method)
             return read, f"from {self.ec_method} to the saturated extract", False
         if target == "density":
-            return (
-                row.value * _factor(DENSITIES, row, "g/L, kg/m3, lb/yd3"),
-                "as is",
-                False,
-            )
+            return (row.value * _factor(DENSITIES, row, "g/L, kg/m3, lb/yd3"), "as is", False)
         if target in ("moisture_pct", "dry"):
             _factor({"%": 1.0, "": 1.0}, row, "%")
             turned = 100 - row.value if target == "dry" else row.value
-            return (
-                turned,
-                "water is what is not dry" if target == "dry" else "as is",
-                False,
-            )
+            return (turned, "water is what is not dry" if target == "dry" else "as is", False)
         if target == "cce":
             return row.value * _factor({"%": 1.0, "": 1.0}, row, "%"), "as is", False
         return self._content(row, target, form)
@@ -379,8 +449,9 @@ class _Reader:
         try:
             held.quantity.check(value, "")
         except PelkError as error:
-            return replace(found, state="impossible", why=error.message,
-                           mends=self._mends(found.fact, value))  # fmt: skip
+            return replace(
+                found, state="impossible", why=error.message, mends=self._mends(found.fact, value)
+            )
         known = value_of(self.material, found.fact)
         if known is None or held.key == "ph" or not known.high:
             return found
@@ -388,13 +459,13 @@ class _Reader:
         outside = value > known.high * UNLIKELY or value < known.low / UNLIKELY
         if outside and not found.usable and held.key != "moisture_pct":
             word = "times what" if times > 1 else "of what"
-            said = (
-                f"{times:.2g}" if times > 1 else f"1/{1 / times:.2g}" if times else "none"
-            )
+            said = f"{times:.2g}" if times > 1 else f"1/{1 / times:.2g}" if times else "none"
             return replace(
-                found, state="unlikely", mends=self._mends(found.fact, value),
+                found,
+                state="unlikely",
+                mends=self._mends(found.fact, value),
                 why=f"{said} {word} {self.material.short_name.lower()} usually holds",
-            )  # fmt: skip
+            )
         return found
 
     def _mends(self, key: str, value: float) -> tuple[float, ...]:
@@ -418,12 +489,16 @@ class _Reader:
         for each in found:
             if each is first and total:
                 good = free <= total
-                result.append(replace(
-                    each, fact="mineral_n", value=free / total,
-                    state="good" if good else "impossible",
-                    how="ammonium and nitrate joined, over total nitrogen",
-                    why="" if good else "more nitrogen is free than there is in all",
-                ))  # fmt: skip
+                result.append(
+                    replace(
+                        each,
+                        fact="mineral_n",
+                        value=free / total,
+                        state="good" if good else "impossible",
+                        how="ammonium and nitrate joined, over total nitrogen",
+                        why="" if good else "more nitrogen is free than there is in all",
+                    )
+                )
             elif each.fact in ION:
                 result.append(replace(each, fact="", state="aside", why="joined above"))
             else:

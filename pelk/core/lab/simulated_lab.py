@@ -16,13 +16,19 @@ SAYS = "# Simulated laboratory, invented numbers: for practice, never for a real
 DAYS_TO_REPORT = 9
 # Eight lots in ten between low and high; a measurement of one is good to 3 %.
 TEN_PERCENT_POINT, ASSAY = 1.2816, 0.03
-PRINTED = {"N": "Total N", "P": "P2O5", "K": "K2O", "Ca": "CaO", "Mg": "MgO",
-           "S": "S", "Na": "Na", "Cl": "Cl"}  # fmt: skip
+PRINTED = {
+    "N": "Total N",
+    "P": "P2O5",
+    "K": "K2O",
+    "Ca": "CaO",
+    "Mg": "MgO",
+    "S": "S",
+    "Na": "Na",
+    "Cl": "Cl",
+}
 
 
-def report_text(
-    material: Material, lot: np.random.Generator, sample: str, dated: str
-) -> str:
+def report_text(material: Material, lot: np.random.Generator, sample: str, dated: str) -> str:
     """Return a report of one lot as CSV.
 
     Parameters
@@ -49,9 +55,7 @@ def report_text(
         content = material.composition.get(element)
         if content is None or content.typ <= 0:
             continue
-        oxide = (
-            element_in_oxide(printed) if printed in ("P2O5", "K2O", "CaO", "MgO") else 1
-        )
+        oxide = element_in_oxide(printed) if printed in ("P2O5", "K2O", "CaO", "MgO") else 1
         value = _drawn(content, lot) / dry / oxide
         lines.append(f"{printed},{value:.3g},%,{basis}")
     if material.ph:

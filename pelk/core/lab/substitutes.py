@@ -15,8 +15,11 @@ from pelk.core.vessels.structure import Structure, structure_of
 
 # Where two materials are set side by side: a warm month, a pot of common height.
 BESIDE_C, BESIDE_DAYS, BESIDE_CM = 20.0, 30, 15.0
-ORGANIC = {"check": "ask your certifier", "not-permitted": "not permitted",
-           "raw-manure-rule": "by the raw manure rule"}  # fmt: skip
+ORGANIC = {
+    "check": "ask your certifier",
+    "not-permitted": "not permitted",
+    "raw-manure-rule": "by the raw manure rule",
+}
 # An element that comes along is told when it differs by this much. [g/kg], [-]
 CLEARLY_G, CLEARLY_MORE = 4.0, 1.4
 # A content counts as what a feed is bought for from here on. [%]
@@ -26,8 +29,7 @@ LIMES = frozenset(["lime", "ash"])
 # A bark or chip that holds less water than this is there for air. [L/L]
 HOLDS_WATER = 0.40
 FOOD = frozenset(["compost", "castings", "manure"])
-NAMES = {"N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium",
-         "Mg": "magnesium"}  # fmt: skip
+NAMES = {"N": "nitrogen", "P": "phosphorus", "K": "potassium", "Ca": "calcium", "Mg": "magnesium"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,9 +163,7 @@ def substitutes(material: Material, others: Iterable[Material]) -> list[Substitu
 
 def changes(material: Material, other: Material, for_one: float) -> tuple[Change, ...]:
     """Return what is different with `for_one` of another in place of one of a material."""
-    pairs = [
-        (name, told(material, 1.0), told(other, for_one)) for name, told in _TOLD.items()
-    ]
+    pairs = [(name, told(material, 1.0), told(other, for_one)) for name, told in _TOLD.items()]
     brings = _brings(material, other, for_one)
     if material.role == "bulk":
         pairs = [(n, tell(material), tell(other)) for n, tell in _TOLD_OF_PARTS.items()]
@@ -232,8 +232,11 @@ def _salty(material: Material, times: float) -> str:
 
 
 _TOLD: dict[str, Callable[[Material, float], str]] = {
-    "nitrogen comes": _month, "pH": _charge, "acid comes": _pace, "salt": _salty,
-}  # fmt: skip
+    "nitrogen comes": _month,
+    "pH": _charge,
+    "acid comes": _pace,
+    "salt": _salty,
+}
 
 
 def _structure(material: Material) -> Structure | None:

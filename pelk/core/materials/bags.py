@@ -50,9 +50,13 @@ KINDS = {
 
 
 def package_of(
-    kind: str, material: Material, price: Decimal, *,
-    litres: float | None = None, kg: float | None = None,
-) -> Package:  # fmt: skip
+    kind: str,
+    material: Material,
+    price: Decimal,
+    *,
+    litres: float | None = None,
+    kg: float | None = None,
+) -> Package:
     """Return a package as the arithmetic of cost knows it.
 
     Parameters
@@ -104,9 +108,10 @@ def unit_prices(package: Package, material: Material) -> UnitPrices:
     grams = kg * nitrogen.typ * 10 if kg and nitrogen else 0.0
     enough = nitrogen is not None and nitrogen.typ >= NITROGEN_AT_LEAST_PCT
     return UnitPrices(
-        _each(package.price, litres), _each(package.price, kg),
+        _each(package.price, litres),
+        _each(package.price, kg),
         _each(package.price, grams if enough else None),
-    )  # fmt: skip
+    )
 
 
 def _each(price: Decimal, amount: float | None) -> Decimal | None:

@@ -136,9 +136,13 @@ def cost(
     outlay = sum((line.outlay for line in lines if line.outlay is not None), Decimal(0))
     per_litre = total / Decimal(repr(mixed_l))
     return Cost(
-        total.quantize(PENNY, ROUND_HALF_UP), per_litre,
-        outlay.quantize(PENNY, ROUND_HALF_UP), lines, (), currency,
-    )  # fmt: skip
+        total.quantize(PENNY, ROUND_HALF_UP),
+        per_litre,
+        outlay.quantize(PENNY, ROUND_HALF_UP),
+        lines,
+        (),
+        currency,
+    )
 
 
 def _line(
@@ -155,16 +159,19 @@ def _line(
     except UnknownError:
         litres = 0.0
     return CostLine(
-        material.slug, package.price * Decimal(repr(kg / size)), count,
-        package.price * count, left, litres,
-    )  # fmt: skip
+        material.slug,
+        package.price * Decimal(repr(kg / size)),
+        count,
+        package.price * count,
+        left,
+        litres,
+    )
 
 
 @cites("arithmetic", "the part that runs out first limits the batch")
 def how_much_can_be_made(
-    shares: Mapping[str, float], stock_l: Mapping[str, float], loss: float,
-    settling: float = 0.0,
-) -> tuple[float, str]:  # fmt: skip
+    shares: Mapping[str, float], stock_l: Mapping[str, float], loss: float, settling: float = 0.0
+) -> tuple[float, str]:
     """Return the soil that the stock makes, and which part limits it.
 
     Parameters

@@ -25,12 +25,7 @@ from pelk.core.materials.library import Ground, Material, Range, checked
 
 GROUNDS = ("label", "lab", "yours", "guess")
 # How far off a lone value may be, as factors, by its ground.
-SPREAD = {
-    "lab": (0.9, 1.1),
-    "label": (0.85, 1.15),
-    "yours": (0.9, 1.1),
-    "guess": (0.5, 2.0),
-}
+SPREAD = {"lab": (0.9, 1.1), "label": (0.85, 1.15), "yours": (0.9, 1.1), "guess": (0.5, 2.0)}
 PH_SPREAD = {"lab": 0.2, "label": 0.5, "yours": 0.3, "guess": 1.0}
 # Weight of all that is in a hundred of a material.
 WHOLE_PCT = 100.0
@@ -63,11 +58,22 @@ class Fact:
 
 
 CONTENTS = {
-    "N": "Nitrogen, total", "P": "Phosphorus", "K": "Potassium", "Ca": "Calcium",
-    "Mg": "Magnesium", "S": "Sulfur", "S elemental": "of it elemental", "C": "Carbon",
-    "Fe": "Iron", "Na": "Sodium", "Cl": "Chloride", "Mn": "Manganese", "Zn": "Zinc",
-    "Cu": "Copper", "B": "Boron",
-}  # fmt: skip
+    "N": "Nitrogen, total",
+    "P": "Phosphorus",
+    "K": "Potassium",
+    "Ca": "Calcium",
+    "Mg": "Magnesium",
+    "S": "Sulfur",
+    "S elemental": "of it elemental",
+    "C": "Carbon",
+    "Fe": "Iron",
+    "Na": "Sodium",
+    "Cl": "Chloride",
+    "Mn": "Manganese",
+    "Zn": "Zinc",
+    "Cu": "Copper",
+    "B": "Boron",
+}
 FACTS: dict[str, Fact] = {
     **{key: Fact(key, name, CONTENT) for key, name in CONTENTS.items()},
     "density": Fact("density", "Weight of a litre", DENSITY),
@@ -79,7 +85,7 @@ FACTS: dict[str, Fact] = {
     "loose_l_per_kg": Fact("loose_l_per_kg", "Loosens to", LOOSENING, has_span=False),
     "acid_base": Fact("acid_base", "Acid − or base +", ACID_BASE, has_span=False),
     "mineral_n": Fact("mineral_n", "Nitrogen free at once", SHARE, has_span=False),
-}  # fmt: skip
+}
 
 
 def fact(key: str) -> Fact:
@@ -134,9 +140,11 @@ def spread_of(key: str, typical: float, mark: str) -> Range:
 
 
 def with_values(
-    material: Material, values: Mapping[str, tuple[Range, Ground]], *,
+    material: Material,
+    values: Mapping[str, tuple[Range, Ground]],
+    *,
     usable: Sequence[str] | None = None,
-) -> Material:  # fmt: skip
+) -> Material:
     """Return a material with a grower's own values in place of the library's.
 
     Parameters
@@ -172,9 +180,12 @@ def with_values(
         fields["loose_l_per_kg"] = None
     grounds = {**material.grounds, **{key: ground for key, (_, ground) in values.items()}}
     changed = replace(
-        material, composition=contents, grounds=grounds,
-        usable=material.usable if usable is None else tuple(usable), **fields,
-    )  # fmt: skip
+        material,
+        composition=contents,
+        grounds=grounds,
+        usable=material.usable if usable is None else tuple(usable),
+        **fields,
+    )
     refuse_the_impossible(checked(changed, ""))
     return changed
 
@@ -192,13 +203,10 @@ def refuse_the_impossible(material: Material) -> None:
     total = sum(contents.values())
     if total > WHOLE_PCT:
         most = max(contents, key=lambda k: contents[k])
-        raise OutOfRangeError(
-            f"all contents together come to {total:.4g} %, allowed: 100", most
-        )
+        raise OutOfRangeError(f"all contents together come to {total:.4g} %, allowed: 100", most)
     if elemental > contents.get("S", elemental) * 1.0001:
         raise OutOfRangeError(
-            f"found {elemental:.4g} % elemental of {contents['S']:.4g} % sulfur",
-            "S elemental",
+            f"found {elemental:.4g} % elemental of {contents['S']:.4g} % sulfur", "S elemental"
         )
     if material.mineral_n is not None and not 0 <= material.mineral_n <= 1:
         raise OutOfRangeError("more nitrogen is free at once than there is", "mineral_n")
@@ -231,9 +239,7 @@ def elements_of_label(
             raise OutOfRangeError(f"found {value:g} %, allowed: from 0 to 100", name)
     total = sum(printed.values())
     if total > WHOLE_PCT:
-        raise OutOfRangeError(
-            f"N, P2O5 and K2O come to {total:.4g} % together, allowed: 100", "N"
-        )
+        raise OutOfRangeError(f"N, P2O5 and K2O come to {total:.4g} % together, allowed: 100", "N")
     return {
         "N": nitrogen_pct,
         "P": phosphate_pct * element_in_oxide("P2O5"),

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import Material
 
-ANIMAL_TAGS = frozenset(["bone", "blood", "fish", "feather", "guano", "manure-raw",
-                         "manure-composted", "manure-hot"])  # fmt: skip
+ANIMAL_TAGS = frozenset(
+    ["bone", "blood", "fish", "feather", "guano", "manure-raw", "manure-composted", "manure-hot"]
+)
 SYNTHETIC_TAGS = frozenset(["controlled-release", "not-allowed"])
 # Question, answers, and the default.
 CHOICES: dict[str, tuple[str, ...]] = {
@@ -23,9 +24,11 @@ CHOICES: dict[str, tuple[str, ...]] = {
 }
 HOLDERS = {"peat": "peat", "coir": "coir"}
 AGGREGATES = {
-    "perlite": ("perlite",), "pumice": ("pumice", "scoria"), "rice hulls": ("rice-hulls",),
+    "perlite": ("perlite",),
+    "pumice": ("pumice", "scoria"),
+    "rice hulls": ("rice-hulls",),
     "sand or bark": ("coarse-sand", "horticultural-grit", "pine-bark-nuggets"),
-}  # fmt: skip
+}
 ADVICE = {
     ("feeding", "charge once"): "One charge is bounded by salt: over 300 mg N a litre part "
     "of it must come from slow food, a dressing or a liquid.",
@@ -47,7 +50,7 @@ ADVICE = {
     ("measuring", "eye"): "By eye, two people differ three-fold: results are shown as ranges.",
     ("drainage_layer", "coarse"): "A coarse layer lifts the wet zone in a pot; allowed under "
     "tall breathable beds.",
-}  # fmt: skip
+}
 Band = tuple[float | None, float | None]
 
 
@@ -102,9 +105,7 @@ class School:
         for question, answers in CHOICES.items():
             found = getattr(self, question)
             if found not in answers:
-                raise PelkError(
-                    f"found {found!r}, allowed: {', '.join(answers)}", question
-                )
+                raise PelkError(f"found {found!r}, allowed: {', '.join(answers)}", question)
 
     @property
     def advice(self) -> list[str]:

@@ -29,31 +29,36 @@ IN_BRACKETS = re.compile(r"\s*\([^)]*\)")
 MEAL_SPREAD = (0.7, 1.3)
 LOT_SPREAD = (0.5, 2.0)
 WIDE_FAMILIES = frozenset(
-    [
-        "compost",
-        "manure",
-        "castings",
-        "soil",
-        "rock-dust",
-        "old-mix",
-        "feedstock",
-        "mulch",
-    ]
+    ["compost", "manure", "castings", "soil", "rock-dust", "old-mix", "feedstock", "mulch"]
 )
 # Families whose loose volume counts as mineral soil for a crop's pH band.
 MINERAL_SOIL = frozenset(["soil"])
 
 SINGLE_COLUMNS = {
-    "Ca": "ca_pct", "Mg": "mg_pct", "S": "s_pct", "S elemental": "s_elemental_pct",
-    "Fe": "fe_pct", "Na": "na_pct", "Cl": "cl_pct", "C": "c_pct",
-}  # fmt: skip
+    "Ca": "ca_pct",
+    "Mg": "mg_pct",
+    "S": "s_pct",
+    "S elemental": "s_elemental_pct",
+    "Fe": "fe_pct",
+    "Na": "na_pct",
+    "Cl": "cl_pct",
+    "C": "c_pct",
+}
 TRACE_COLUMNS = {"Mn": "mn_mg_kg", "Zn": "zn_mg_kg", "Cu": "cu_mg_kg", "B": "b_mg_kg"}
 # Which column of the library a fact comes from, to find its mark.
 COLUMN_OF = {
-    "N": "n_typ", "P": "p2o5_typ", "K": "k2o_typ", **SINGLE_COLUMNS, **TRACE_COLUMNS,
-    "density": "bulk_density_typ", "ph": "ph_typ", "buffer": "buffer_typ",
-    "cce": "cce_typ", "ec": "ec_typ", "acid_base": "acid_base_kg_caco3_100kg",
-}  # fmt: skip
+    "N": "n_typ",
+    "P": "p2o5_typ",
+    "K": "k2o_typ",
+    **SINGLE_COLUMNS,
+    **TRACE_COLUMNS,
+    "density": "bulk_density_typ",
+    "ph": "ph_typ",
+    "buffer": "buffer_typ",
+    "cce": "cce_typ",
+    "ec": "ec_typ",
+    "acid_base": "acid_base_kg_caco3_100kg",
+}
 
 
 def short_name(name: str) -> str:
@@ -263,9 +268,7 @@ def checked(material: Material, path: str) -> Material:
     OutOfRangeError
         Naming the value that cannot be true.
     """
-    spans = {
-        "density": DENSITY, "ph": OWN_PH, "buffer": BUFFER, "cce": CCE, "ec": SALTS,
-    }  # fmt: skip
+    spans = {"density": DENSITY, "ph": OWN_PH, "buffer": BUFFER, "cce": CCE, "ec": SALTS}
     for name, quantity in spans.items():
         span: Range | None = getattr(material, name)
         if span is not None:
@@ -335,9 +338,7 @@ def _composition(row: dict[str, str]) -> dict[str, Range]:
     return {element: value for element, value in found.items() if value is not None}
 
 
-def _material(
-    row: dict[str, str], acidity: dict[str, str], nutrient: dict[str, str]
-) -> Material:
+def _material(row: dict[str, str], acidity: dict[str, str], nutrient: dict[str, str]) -> Material:
     return Material(
         slug=row["slug"],
         name=row["name"],

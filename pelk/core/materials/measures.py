@@ -229,15 +229,12 @@ def calibrate(total: float, count: int) -> Calibrated:
         raise PelkError("measure a few of them together, ten is right")
     one = total / count
     return Calibrated(
-        Range(one * (1 - HAND_SPREAD), one, one * (1 + HAND_SPREAD)),
-        HAND_SPREAD / sqrt(count),
+        Range(one * (1 - HAND_SPREAD), one, one * (1 + HAND_SPREAD)), HAND_SPREAD / sqrt(count)
     )
 
 
 @cites("en12580", "loosened volume of packed material")
-@cites(
-    "trade", "bales hold 1.6 to 2.2 times their compressed volume, bricks 11 to 16 L/kg"
-)
+@cites("trade", "bales hold 1.6 to 2.2 times their compressed volume, bricks 11 to 16 L/kg")
 @answers
 def loosened_litres(packed_l: float, factor: float) -> float:
     """Return the loose litres of a bale or a stacked bag.

@@ -109,17 +109,17 @@ def nutrient_total(
         ratio = nitrogen_to_sulfur(supply.material) if element == "S" else None
         if ratio:
             nitrogen = supply.material.composition["N"]
-            content = Range(
-                *(p / ratio for p in (nitrogen.low, nitrogen.typ, nitrogen.high))
-            )
+            content = Range(*(p / ratio for p in (nitrogen.low, nitrogen.typ, nitrogen.high)))
             guessed.append(supply.material.name)
         if content is None:
             unknown.append(supply.material.name)
             continue
         found = Range(
-            *(concentration_mg_l(supply.g_per_l, p)
-              for p in (content.low, content.typ, content.high))
-        )  # fmt: skip
+            *(
+                concentration_mg_l(supply.g_per_l, p)
+                for p in (content.low, content.typ, content.high)
+            )
+        )
         slug = supply.material.slug
         before = brought.get(slug, Range(0, 0, 0))
         brought[slug] = Range(
@@ -143,9 +143,7 @@ def nutrient_total(
         method="for each material: grams per litre of mix × percent × 10, added up",
         note=note.strip(),
     )
-    return NutrientTotal(
-        element, total, {slug: r.typ for slug, r in brought.items()}, target_mg_l
-    )
+    return NutrientTotal(element, total, {slug: r.typ for slug, r in brought.items()}, target_mg_l)
 
 
 def _input(supply: Supply, element: str, content: Range, found: Range) -> Input:

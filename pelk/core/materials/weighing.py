@@ -76,9 +76,7 @@ def weighed(values: Sequence[float]) -> Weighed:
     else:
         spread = max(_t(count - 1) * stdev(values), HAND_SPREAD / 3 * mean)
         half, doubt = spread * sqrt(1 + 1 / count), spread / sqrt(count)
-    return Weighed(
-        Range(max(mean - half, mean * 0.1), mean, mean + half), doubt, count, odd
-    )
+    return Weighed(Range(max(mean - half, mean * 0.1), mean, mean + half), doubt, count, odd)
 
 
 def _t(degrees: int) -> float:
@@ -167,7 +165,6 @@ def moisture_by_drying(fresh_g: float, dried_g: float) -> float:
     """
     if not 0 < dried_g <= fresh_g:
         raise OutOfRangeError(
-            f"found {dried_g:g} g dried of {fresh_g:g} g fresh, allowed: no heavier",
-            "dried",
+            f"found {dried_g:g} g dried of {fresh_g:g} g fresh, allowed: no heavier", "dried"
         )
     return 100 * (1 - dried_g / fresh_g)

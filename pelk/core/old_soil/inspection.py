@@ -23,10 +23,16 @@ WORDS: dict[str, tuple[str, ...]] = {
     "kind": ("container", "bed"),
 }
 FAMILIES = (
-    frozenset(["Solanaceae"]), frozenset(["Brassicaceae"]), frozenset(["Cucurbitaceae"]),
-    frozenset(["Fabaceae"]), frozenset(["Apiaceae"]), frozenset(["Amaryllidaceae"]),
-    frozenset(["Asteraceae"]), frozenset(["Amaranthaceae"]), frozenset(["strawberry", "rose"]),
-)  # fmt: skip
+    frozenset(["Solanaceae"]),
+    frozenset(["Brassicaceae"]),
+    frozenset(["Cucurbitaceae"]),
+    frozenset(["Fabaceae"]),
+    frozenset(["Apiaceae"]),
+    frozenset(["Amaryllidaceae"]),
+    frozenset(["Asteraceae"]),
+    frozenset(["Amaranthaceae"]),
+    frozenset(["strawberry", "rose"]),
+)
 ASKED_FIRST = ("slurry", "squeeze", "ec_ds_m", "ph", "disease")
 PROVISIONAL_FROM = 3
 SALTY, VERY_SALTY, TOO_SWEET, TOO_SOUR, TOO_SOUR_ACID = 3.0, 5.0, 8.0, 4.0, 3.5
@@ -195,11 +201,7 @@ def _for_seed(s: Inspection, c: Crop, v: float) -> bool:
 
 
 def _worn_out(s: Inspection, c: Crop, v: float) -> bool:
-    signs = [
-        s.slurry in ("mixed", "silky"),
-        s.squeeze == "lump",
-        under(s.air_pct, POOR_AIR),
-    ]
+    signs = [s.slurry in ("mixed", "silky"), s.squeeze == "lump", under(s.air_pct, POOR_AIR)]
     old = s.seasons is not None and s.seasons >= 4
     tired = s.seasons is not None and 3 <= s.seasons < 4 and sum(signs) >= 2
     broken = s.slurry == "silky" and s.squeeze == "lump"
@@ -208,9 +210,12 @@ def _worn_out(s: Inspection, c: Crop, v: float) -> bool:
 
 def _tired(s: Inspection, c: Crop, v: float) -> bool:
     signs = (
-        s.seasons is not None and s.seasons >= 2, s.slurry in ("mixed", "silky"),
-        s.squeeze == "lump", under(s.air_pct, POOR_AIR), s.crop_ok is False,
-    )  # fmt: skip
+        s.seasons is not None and s.seasons >= 2,
+        s.slurry in ("mixed", "silky"),
+        s.squeeze == "lump",
+        under(s.air_pct, POOR_AIR),
+        s.crop_ok is False,
+    )
     return s.kind == "container" and any(signs)
 
 
@@ -236,34 +241,76 @@ def _always(s: Inspection, c: Crop, v: float) -> bool:
 
 _Rule = tuple[int, str, str, Callable[[Inspection, Crop, float], bool]]
 _RULES: tuple[_Rule, ...] = (
-    (1, "discard", "A disease or pest that lives in soil: sealed waste, not compost, not "
-     "beds.", _sick),
+    (
+        1,
+        "discard",
+        "A disease or pest that lives in soil: sealed waste, not compost, not beds.",
+        _sick,
+    ),
     (2, "discard for food", "Lead is not ruled out: for ornamentals or cover only.", _unsafe),
     (3, "hold", "It may hold weedkiller: bean test, three weeks, then look again.", _poisoned),
-    (4, "hold", "Something killed the last plants: sprout and bean test for three weeks, "
-     "search a litre for grubs. All clean: a third of a new mix, for another family.",
-     _doubtful),
-    (5, "air out", "It went airless: spread it 20 cm deep or less, turn on days 0, 3, 7 and "
-     "14, add a tenth of something coarse, smell again on day 14. Twice in vain: landscape.",
-     _airless),
-    (6, "treat", "Salts or pH are far out: treat and test again in a week. Still out: "
-     "landscape.", _extreme),
+    (
+        4,
+        "hold",
+        "Something killed the last plants: sprout and bean test for three weeks, "
+        "search a litre for grubs. All clean: a third of a new mix, for another family.",
+        _doubtful,
+    ),
+    (
+        5,
+        "air out",
+        "It went airless: spread it 20 cm deep or less, turn on days 0, 3, 7 and "
+        "14, add a tenth of something coarse, smell again on day 14. Twice in vain: landscape.",
+        _airless,
+    ),
+    (
+        6,
+        "treat",
+        "Salts or pH are far out: treat and test again in a week. Still out: landscape.",
+        _extreme,
+    ),
     (7, "flush", "Salty: rinse it first, then judge it again with the new reading.", _salty),
-    (8, "not for this crop", "Never start seedlings in used soil: take new mix, or grow "
-     "something else in it.", _for_seed),
-    (9, "minor part", "It has broken down: at most a third of a new mix, a quarter if it "
-     "feels silky; the rest fills low spots.", _worn_out),
+    (
+        8,
+        "not for this crop",
+        "Never start seedlings in used soil: take new mix, or grow something else in it.",
+        _for_seed,
+    ),
+    (
+        9,
+        "minor part",
+        "It has broken down: at most a third of a new mix, a quarter if it "
+        "feels silky; the rest fills low spots.",
+        _worn_out,
+    ),
     (10, "dump and refresh", "Tired but sound: tip it out, sieve, and renew it.", _tired),
-    (11, "in place", "Sound, and too heavy or rooted to tip out: refresh it where it stands.",
-     _heavy),
+    (
+        11,
+        "in place",
+        "Sound, and too heavy or rooted to tip out: refresh it where it stands.",
+        _heavy,
+    ),
     (12, "reuse", "Never planted: use it as it is, after pH, salts and ammonium.", _unused),
-    (13, "reuse", "Sound, and the next crop asks little: use it as it is, after pH, salts and "
-     "ammonium.", _asks_little),
-    (13, "dump and refresh", "Sound: a light refresh, a fifth of compost and no new peat.",
-     _container),
-    (14, "bed", "A bed: yearly upkeep; fork a tenth of coarse stuff into the top 15 cm where "
-     "it is airless.", _always),
-)  # fmt: skip
+    (
+        13,
+        "reuse",
+        "Sound, and the next crop asks little: use it as it is, after pH, salts and ammonium.",
+        _asks_little,
+    ),
+    (
+        13,
+        "dump and refresh",
+        "Sound: a light refresh, a fifth of compost and no new peat.",
+        _container,
+    ),
+    (
+        14,
+        "bed",
+        "A bed: yearly upkeep; fork a tenth of coarse stuff into the top 15 cm where "
+        "it is airless.",
+        _always,
+    ),
+)
 
 
 def _also(s: Inspection, route: str) -> list[str]:
@@ -277,17 +324,15 @@ def _also(s: Inspection, route: str) -> list[str]:
         ("disease", "damping-off"): "No seed in it, and no more than a third.",
         ("pest", "gnats"): "Let the top 3 cm dry, then 1 cm of grit or sand.",
         ("crust", "light"): "Take off the top 2 cm.",
-    }  # fmt: skip
+    }
     found += [text for (name, word), text in notes.items() if getattr(s, name) == word]
     if s.pest in ("aphid-mealy", "weevil") and s.pest_amount != "many":
-        found.append(
-            "Sieve, spread dry for two weeks; not for houseplants; nematodes by label."
-        )
+        found.append("Sieve, spread dry for two weeks; not for houseplants; nematodes by label.")
     if over(s.roots_pct, ROOTS_MANY):
-        found.append("Tear out roots over 5 mm and the crown; the fine ones give about "
-                     f"{ROOTS_N_MG_L:.0f} (5 to 15) mg N a litre.")  # fmt: skip
-    if s.is_dry:
         found.append(
-            "It sheds water: three slow waterings of 0.1 L a litre, 20 minutes apart."
+            "Tear out roots over 5 mm and the crown; the fine ones give about "
+            f"{ROOTS_N_MG_L:.0f} (5 to 15) mg N a litre."
         )
+    if s.is_dry:
+        found.append("It sheds water: three slow waterings of 0.1 L a litre, 20 minutes apart.")
     return found

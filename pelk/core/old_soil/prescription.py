@@ -15,9 +15,13 @@ from pelk.core.old_soil.inspection import SALTY, Decision, Inspection, over, und
 RINSE_LEFT = {"NO3": 1.0, "Cl": 1.0, "Na": 1.5, "K": 3.0, "Mg": 4.0, "Ca": 6.0}
 # Share of last season's available additions still there: after a dry and a wet winter.
 CARRIED = {
-    "N": (0.10, 0.02), "K": (0.30, 0.10), "Ca": (0.60, 0.60), "Mg": (0.50, 0.50),
-    "S": (0.20, 0.20), "P": (0.70, 0.70),
-}  # fmt: skip
+    "N": (0.10, 0.02),
+    "K": (0.30, 0.10),
+    "Ca": (0.60, 0.60),
+    "Mg": (0.50, 0.50),
+    "S": (0.20, 0.20),
+    "P": (0.70, 0.70),
+}
 BLEND_N_PCT, BLEND_LEAST_G_L, BLEND_MOST_G_L = 4.0, 1.0, 4.0
 ENOUGH_P_SME = 10.0
 
@@ -44,9 +48,12 @@ class Prescription:
 @cites("pelk", "half of the season's supply to plan, less half of what is carried over")
 @answers
 def blend_to_add(
-    nitrogen_uptake_mg_l: float, credit_mg_l: float, litres: float, nitrogen_pct: float,
+    nitrogen_uptake_mg_l: float,
+    credit_mg_l: float,
+    litres: float,
+    nitrogen_pct: float,
     available_share: float,
-) -> float:  # fmt: skip
+) -> float:
     """Return the organic blend that old soil is given.
 
     Parameters
@@ -73,13 +80,9 @@ def blend_to_add(
     return min(max(grams_l, BLEND_LEAST_G_L * scale), BLEND_MOST_G_L * scale) * litres
 
 
-def carried_over(
-    added_mg_l: Mapping[str, float], *, wet_winter: bool
-) -> dict[str, float]:
+def carried_over(added_mg_l: Mapping[str, float], *, wet_winter: bool) -> dict[str, float]:
     """Return what is still there of last season's available additions, untracked. [mg/L]."""
-    return {
-        e: amount * CARRIED[e][1 if wet_winter else 0] for e, amount in added_mg_l.items()
-    }
+    return {e: amount * CARRIED[e][1 if wet_winter else 0] for e, amount in added_mg_l.items()}
 
 
 @cites("pelk", "rinse 1.3 ln(EC/target), between one and three pore volumes")
@@ -108,10 +111,17 @@ def left_after_rinse(pore_volumes: float) -> dict[str, float]:
 
 @answers
 def prescribe(
-    decision: Decision, seen: Inspection, litres: float, *, credit_mg_l: float = 0.0,
-    pot_cm: float | None = None, pot: str = "plastic", habit: str = "normal",
-    nitrogen_pct: float = BLEND_N_PCT, available_share: float = 0.55,
-) -> Prescription:  # fmt: skip
+    decision: Decision,
+    seen: Inspection,
+    litres: float,
+    *,
+    credit_mg_l: float = 0.0,
+    pot_cm: float | None = None,
+    pot: str = "plastic",
+    habit: str = "normal",
+    nitrogen_pct: float = BLEND_N_PCT,
+    available_share: float = 0.55,
+) -> Prescription:
     """Return what to put into old soil, in place or tipped out.
 
     Parameters
@@ -154,31 +164,28 @@ def prescribe(
     if decision.route == "minor part":
         share = 0.25 if seen.slurry == "silky" else 1 / 3
         return Prescription(
-            (("new mix", litres * (1 - share) / share, "L"),), litres / share,
+            (("new mix", litres * (1 - share) / share, "L"),),
+            litres / share,
             (f"Use it as {share:.0%} of a new mix, fed as new mix is.",),
-        )  # fmt: skip
+        )
     if decision.route == "flush":
         target = sum(wanted.ec_target) / 2
         volumes = rinse_pore_volumes(seen.ec_ds_m or SALTY, target)
         return Prescription(
-            (("water", volumes * PORE_VOLUME_L_L * litres, "L"),), litres,
-            (f"{volumes:.1f} pore volumes in three goes over two days, water under 0.5 dS/m; "
-             "catch it. Test again a day later; feed nitrogen and potassium from zero.",),
-        )  # fmt: skip
-    if decision.route in ("reuse", "bed"):
-        return Prescription(
-            (("balanced organic blend", grams, "g"),), litres, (decision.why,)
+            (("water", volumes * PORE_VOLUME_L_L * litres, "L"),),
+            litres,
+            (
+                f"{volumes:.1f} pore volumes in three goes over two days, water under 0.5 dS/m; "
+                "catch it. Test again a day later; feed nitrogen and potassium from zero.",
+            ),
         )
+    if decision.route in ("reuse", "bed"):
+        return Prescription((("balanced organic blend", grams, "g"),), litres, (decision.why,))
     raise PelkError(decision.why, "route")
 
 
 def _tipped_out(
-    decision: Decision,
-    seen: Inspection,
-    litres: float,
-    grams: float,
-    pot: str,
-    habit: str,
+    decision: Decision, seen: Inspection, litres: float, grams: float, pot: str, habit: str
 ) -> Prescription:
     light = decision.rule == 13
     salty = over(seen.ec_ds_m, 2.0)
@@ -189,9 +196,10 @@ def _tipped_out(
     old = 1 - compost - aggregate - peat
     whole = litres / old
     rows = [
-        ("compost", compost * whole, "L"), ("aggregate", aggregate * whole, "L"),
+        ("compost", compost * whole, "L"),
+        ("aggregate", aggregate * whole, "L"),
         ("balanced organic blend", grams, "g"),
-    ]  # fmt: skip
+    ]
     if peat:
         rows.insert(2, ("fresh peat or coir", peat * whole, "L"))
     if compost < 0.2:
@@ -199,10 +207,10 @@ def _tipped_out(
     steps = [
         "Break it up and sieve; pick out roots over 5 mm.",
         "Mix in compost, aggregate" + (", peat or coir" if peat else "") + ", then the blend.",
-        "pH test; lime only by it." + (" No phosphorus: there is enough."
-                                       if over(seen.phosphorus_mg_l, ENOUGH_P_SME) else ""),
+        "pH test; lime only by it."
+        + (" No phosphorus: there is enough." if over(seen.phosphorus_mg_l, ENOUGH_P_SME) else ""),
         "Moisten and rest two to three weeks, then feed by the crop.",
-    ]  # fmt: skip
+    ]
     return Prescription(tuple(rows), whole, tuple(steps))
 
 

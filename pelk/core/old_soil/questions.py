@@ -1,4 +1,4 @@
-"""The inspection of old soil, one question a step; what would change its answer; where it may go."""
+"""The inspection of old soil, a question a step; what would change its answer; where it may go."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -34,54 +34,151 @@ class Step:
 
 
 STEPS: tuple[Step, ...] = (
-    Step("smell", "How does it smell?",
-         "Dig a hand deep, or knock the plug out, and smell the bottom of it.",
-         (("earthy", "of earth, or of nothing", "earthy"), ("sour", "sour, like silage", "sour"),
-          ("rotten", "of sewage or rotten eggs", "rotten"))),
-    Step("disease", "What ailed the last plants?", "Leaves, stems at the soil, roots.",
-         (("none", "nothing", "none"), ("leaf", "mildew, rust or spots on leaves", "leaf"),
-          ("damping-off", "seedlings fell over", "damping-off"),
-          ("soil-borne", "wilt, clubroot, white rot, black roots", "soil-borne"),
-          ("unknown-death", "they died, nobody knows of what", "unknown-death"))),
-    Step("pest", "What lives in it?", "Crumble a litre over a light sheet.",
-         (("none", "worms, nothing else", "none"), ("gnats", "small black flies", "gnats"),
-          ("aphid-mealy", "white wool on the roots", "aphid-mealy"),
-          ("weevil", "white grubs with a brown head", "weevil"),
-          ("knots", "knots in the roots themselves", "knots"))),
-    Step("pest_amount", "How many?", "In that one litre.",
-         (("few", "one or two", "few"), ("many", "more", "many"))),
-    Step("slurry", "Does it still have its fibre?",
-         "A pinch in the palm, a few drops of water, rub it out with a thumb.",
-         (("gritty", "fibres and grit still seen", "gritty"), ("mixed", "half and half", "mixed"),
-          ("silky", "a milky brown slurry", "silky"))),
-    Step("squeeze", "Does it spring back?", "Press the moist plug with the fist, and let go.",
-         (("springs", "spongy, springs back", "springs"), ("crumbles", "falls to crumbs", "crumbles"),
-          ("lump", "stays a lump, like rock", "lump"))),
-    Step("roots_pct", "How much of it is root?", "Cut the plug down the middle.",
-         (("few", "a few threads", 5.0), ("some", "roots all through it", 20.0),
-          ("matted", "a mat, more root than soil", 45.0))),
-    Step("roots_left_in", "Can it be tipped out?", "Weight, and what still grows in it.",
-         (("yes", "yes", False), ("no", "no: too heavy, or roots must stay", True))),
-    Step("crust", "Is there a white crust?", "On the soil and the rim.",
-         (("none", "none", "none"), ("light", "a bloom", "light"), ("heavy", "a hard crust", "heavy"))),
-    Step("is_dry", "Does it take water?", "Pour a cup on it.",
-         (("takes", "sinks in", False), ("sheds", "stands, or runs down the side", True))),
-    Step("ph", "What does the pen read?", "One part of soil, two of rain water, stir, wait half an hour.",
-         unit="pH", limits=(2.0, 11.0)),
-    Step("ec_ds_m", "How salty is it?", "Saturated extract, or the run-off of a watered pot.",
-         unit="dS/m", limits=(0.0, 30.0)),
-    Step("seasons", "How many seasons has it seen?", "Since it was last wholly renewed.",
-         (("0", "none: never planted", 0.0), ("1", "one", 1.0), ("2", "two", 2.0), ("3", "three", 3.0),
-          ("4", "four or more", 4.0))),
-    Step("crop_ok", "Did the last crop do well?", "Against what you hoped for.",
-         (("yes", "yes", True), ("no", "poorly", False))),
-    Step("herbicide", "Any hay, straw, manure or compost of unknown spraying in it?",
-         "Weed-killer can ride in with them for years; beans show it as cupped leaves.",
-         (("no", "no", "no"), ("suspected", "may be", "suspected"),
-          ("bioassay-ok", "yes, and beans grew straight in it", "bioassay-ok"))),
-    Step("origin", "Where is it from?", "Lead and worse come from old walls and roads.",
-         (("own", "mixed here", "own"), ("bought", "bought", "bought"), ("unknown", "nobody knows", "unknown"))),
-)  # fmt: skip
+    Step(
+        "smell",
+        "How does it smell?",
+        "Dig a hand deep, or knock the plug out, and smell the bottom of it.",
+        (
+            ("earthy", "of earth, or of nothing", "earthy"),
+            ("sour", "sour, like silage", "sour"),
+            ("rotten", "of sewage or rotten eggs", "rotten"),
+        ),
+    ),
+    Step(
+        "disease",
+        "What ailed the last plants?",
+        "Leaves, stems at the soil, roots.",
+        (
+            ("none", "nothing", "none"),
+            ("leaf", "mildew, rust or spots on leaves", "leaf"),
+            ("damping-off", "seedlings fell over", "damping-off"),
+            ("soil-borne", "wilt, clubroot, white rot, black roots", "soil-borne"),
+            ("unknown-death", "they died, nobody knows of what", "unknown-death"),
+        ),
+    ),
+    Step(
+        "pest",
+        "What lives in it?",
+        "Crumble a litre over a light sheet.",
+        (
+            ("none", "worms, nothing else", "none"),
+            ("gnats", "small black flies", "gnats"),
+            ("aphid-mealy", "white wool on the roots", "aphid-mealy"),
+            ("weevil", "white grubs with a brown head", "weevil"),
+            ("knots", "knots in the roots themselves", "knots"),
+        ),
+    ),
+    Step(
+        "pest_amount",
+        "How many?",
+        "In that one litre.",
+        (("few", "one or two", "few"), ("many", "more", "many")),
+    ),
+    Step(
+        "slurry",
+        "Does it still have its fibre?",
+        "A pinch in the palm, a few drops of water, rub it out with a thumb.",
+        (
+            ("gritty", "fibres and grit still seen", "gritty"),
+            ("mixed", "half and half", "mixed"),
+            ("silky", "a milky brown slurry", "silky"),
+        ),
+    ),
+    Step(
+        "squeeze",
+        "Does it spring back?",
+        "Press the moist plug with the fist, and let go.",
+        (
+            ("springs", "spongy, springs back", "springs"),
+            ("crumbles", "falls to crumbs", "crumbles"),
+            ("lump", "stays a lump, like rock", "lump"),
+        ),
+    ),
+    Step(
+        "roots_pct",
+        "How much of it is root?",
+        "Cut the plug down the middle.",
+        (
+            ("few", "a few threads", 5.0),
+            ("some", "roots all through it", 20.0),
+            ("matted", "a mat, more root than soil", 45.0),
+        ),
+    ),
+    Step(
+        "roots_left_in",
+        "Can it be tipped out?",
+        "Weight, and what still grows in it.",
+        (("yes", "yes", False), ("no", "no: too heavy, or roots must stay", True)),
+    ),
+    Step(
+        "crust",
+        "Is there a white crust?",
+        "On the soil and the rim.",
+        (
+            ("none", "none", "none"),
+            ("light", "a bloom", "light"),
+            ("heavy", "a hard crust", "heavy"),
+        ),
+    ),
+    Step(
+        "is_dry",
+        "Does it take water?",
+        "Pour a cup on it.",
+        (("takes", "sinks in", False), ("sheds", "stands, or runs down the side", True)),
+    ),
+    Step(
+        "ph",
+        "What does the pen read?",
+        "One part of soil, two of rain water, stir, wait half an hour.",
+        unit="pH",
+        limits=(2.0, 11.0),
+    ),
+    Step(
+        "ec_ds_m",
+        "How salty is it?",
+        "Saturated extract, or the run-off of a watered pot.",
+        unit="dS/m",
+        limits=(0.0, 30.0),
+    ),
+    Step(
+        "seasons",
+        "How many seasons has it seen?",
+        "Since it was last wholly renewed.",
+        (
+            ("0", "none: never planted", 0.0),
+            ("1", "one", 1.0),
+            ("2", "two", 2.0),
+            ("3", "three", 3.0),
+            ("4", "four or more", 4.0),
+        ),
+    ),
+    Step(
+        "crop_ok",
+        "Did the last crop do well?",
+        "Against what you hoped for.",
+        (("yes", "yes", True), ("no", "poorly", False)),
+    ),
+    Step(
+        "herbicide",
+        "Any hay, straw, manure or compost of unknown spraying in it?",
+        "Weed-killer can ride in with them for years; beans show it as cupped leaves.",
+        (
+            ("no", "no", "no"),
+            ("suspected", "may be", "suspected"),
+            ("bioassay-ok", "yes, and beans grew straight in it", "bioassay-ok"),
+        ),
+    ),
+    Step(
+        "origin",
+        "Where is it from?",
+        "Lead and worse come from old walls and roads.",
+        (
+            ("own", "mixed here", "own"),
+            ("bought", "bought", "bought"),
+            ("unknown", "nobody knows", "unknown"),
+        ),
+    ),
+)
 BY_KEY = {step.key: step for step in STEPS}
 # What to do where nothing is put in.
 ROUTE_STEPS: dict[str, tuple[str, ...]] = {
@@ -121,7 +218,7 @@ GOES_TO = {
     "treat": ("low spots", "the bulk of a bed, thinly"),
     "minor part": ("a third of a new mix", "low spots", "the bulk of a bed"),
     "hold": ("nowhere until the beans have spoken",),
-}  # fmt: skip
+}
 
 
 def inspected(answers: Mapping[str, object], **known: object) -> Inspection:
@@ -150,14 +247,11 @@ def inspected(answers: Mapping[str, object], **known: object) -> Inspection:
 
 
 def next_step(answers: Mapping[str, object]) -> Step | None:
-    """Return the first question that is not answered, or None; grubs are counted only where seen."""
+    """Return the first question not answered, or None; grubs are counted only where seen."""
     for step in STEPS:
         if step.key in answers:
             continue
-        if step.key == "pest_amount" and answers.get("pest") not in (
-            "aphid-mealy",
-            "weevil",
-        ):
+        if step.key == "pest_amount" and answers.get("pest") not in ("aphid-mealy", "weevil"):
             continue
         return step
     return None
@@ -199,6 +293,20 @@ def what_would_change(
 
 def families() -> list[str]:
     """Return the crop groups' usual families, for a list to choose from."""
-    return ["Solanaceae", "Brassicaceae", "Cucurbitaceae", "Fabaceae", "Apiaceae",
-            "Amaryllidaceae", "Asteraceae", "Amaranthaceae", "Lamiaceae", "Theaceae",
-            "Ericaceae", "Rutaceae", "Primulaceae", "strawberry", "rose"]  # fmt: skip
+    return [
+        "Solanaceae",
+        "Brassicaceae",
+        "Cucurbitaceae",
+        "Fabaceae",
+        "Apiaceae",
+        "Amaryllidaceae",
+        "Asteraceae",
+        "Amaranthaceae",
+        "Lamiaceae",
+        "Theaceae",
+        "Ericaceae",
+        "Rutaceae",
+        "Primulaceae",
+        "strawberry",
+        "rose",
+    ]

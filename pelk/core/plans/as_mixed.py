@@ -12,9 +12,11 @@ GRAMS = DoseUnit("g", "mass", 1.0)
 
 @cites("arithmetic", "what went in, in place of what was planned")
 def as_made(
-    plan: Plan, litres: Mapping[str, float], grams: Sequence[float],
+    plan: Plan,
+    litres: Mapping[str, float],
+    grams: Sequence[float],
     pot_height_cm: float | None = None,
-) -> Plan:  # fmt: skip
+) -> Plan:
     """Return a plan with what really went in.
 
     Parameters
@@ -44,6 +46,10 @@ def as_made(
         if g > 0
     )
     return replace(
-        plan, batch=Batch(), parts=parts, doses=doses, parts_are_litres=True,
+        plan,
+        batch=Batch(),
+        parts=parts,
+        doses=doses,
+        parts_are_litres=True,
         pot_height_cm=plan.pot_height_cm or pot_height_cm,
-    )  # fmt: skip
+    )

@@ -10,9 +10,7 @@ LEAST = 0.01
 
 
 @cites("arithmetic", "what is neither locked nor at hand shares the rest as before")
-def rebalanced(
-    percents: Sequence[float], at: int, locked: Sequence[int] = ()
-) -> list[float]:
+def rebalanced(percents: Sequence[float], at: int, locked: Sequence[int] = ()) -> list[float]:
     """Return percents that come to a hundred after one of them was changed.
 
     Parameters

@@ -79,11 +79,14 @@ def lime_grades() -> dict[str, LimeGrade]:
     """Return the grades of lime by key."""
     return {
         row["grade"]: LimeGrade(
-            float(row["cce"]), float(row["rate"]), float(row["delay_days"]),
-            float(row["contact"]), _sieves(row["passing"]),
+            float(row["cce"]),
+            float(row["rate"]),
+            float(row["delay_days"]),
+            float(row["contact"]),
+            _sieves(row["passing"]),
         )
         for row in rows("lime_grades.csv")
-    }  # fmt: skip
+    }
 
 
 @cache
@@ -259,9 +262,7 @@ def labelled(grade: LimeGrade, sieves: dict[str, float]) -> Sieves:
     finest, value = label[0]
     held = share_passing(grade.passing, finest)
     below = [
-        (mm, passing * value / held)
-        for mm, passing in grade.passing
-        if mm < finest and held > 0
+        (mm, passing * value / held) for mm, passing in grade.passing if mm < finest and held > 0
     ]
     found = [*(below or [(FINEST_MM, 0.0)]), *label]
     return tuple(found if found[-1][1] >= 100 else [*found, (found[-1][0] * 2, 100.0)])
@@ -272,6 +273,5 @@ def lime_grade_of(material: Material) -> LimeGrade:
     grade = lime_grades()[material.lime_grade]
     rate = material.lime_rate or grade.rate
     return LimeGrade(
-        grade.cce, rate, grade.delay_days, grade.contact,
-        labelled(grade, material.sieves),
-    )  # fmt: skip
+        grade.cce, rate, grade.delay_days, grade.contact, labelled(grade, material.sieves)
+    )

@@ -32,8 +32,9 @@ def daily_temperatures(monthly_c: ArrayLike, first_day_of_year: int, days: int) 
     lengths = np.array(MONTH_DAYS, dtype=float)
     middles = np.cumsum(lengths) - lengths / 2
     at = (first_day_of_year + np.arange(days)) % lengths.sum()
-    return np.asarray(np.interp(at, middles, np.asarray(monthly_c, dtype=float),
-                                period=float(lengths.sum())))  # fmt: skip
+    return np.asarray(
+        np.interp(at, middles, np.asarray(monthly_c, dtype=float), period=float(lengths.sum()))
+    )
 
 
 @cites("pelk", "two pools, moist, at the temperature of each day")

@@ -66,9 +66,7 @@ class ReleaseClass:
     linear_days: float = 0.0
 
 
-COATED = ReleaseClass(
-    1, 0, 0, 0, 22.5, 36, hot=False, pan_sd=0.2, linear_days=COATED_DAYS
-)
+COATED = ReleaseClass(1, 0, 0, 0, 22.5, 36, hot=False, pan_sd=0.2, linear_days=COATED_DAYS)
 
 
 @cache
@@ -76,12 +74,17 @@ def release_classes() -> dict[str, ReleaseClass]:
     """Return the classes by key."""
     return {
         row["class"]: ReleaseClass(
-            float(row["fast"]), float(row["k_fast"]), float(row["slow"]),
-            float(row["k_slow"]), float(row["critical_fast"]),
-            float(row["critical_slow"]), row["hot"] == "1", float(row["pan_sd"]),
+            float(row["fast"]),
+            float(row["k_fast"]),
+            float(row["slow"]),
+            float(row["k_slow"]),
+            float(row["critical_fast"]),
+            float(row["critical_slow"]),
+            row["hot"] == "1",
+            float(row["pan_sd"]),
         )
         for row in rows("release_classes.csv")
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,9 +143,12 @@ class OrganicN:
 @cites("hartz2006", "hot meals at 2 and 8 weeks")
 @cites("pelk", "pools set by hand to the recalled tables")
 def net_nitrogen(
-    release: ReleaseClass, organic: float, carbon: float,
-    rate_days: Floats | float, rate_days_hot: Floats | float | None = None,
-) -> Floats:  # fmt: skip
+    release: ReleaseClass,
+    organic: float,
+    carbon: float,
+    rate_days: Floats | float,
+    rate_days_hot: Floats | float | None = None,
+) -> Floats:
     """Return the mineral nitrogen that organic matter has given by some rate-days.
 
     ``N (f_f (1 - e^{-k_f t}) (1 - CN/CNc_f) + f_s (1 - e^{-k_s t}) (1 - CN/CNc_s))``;
@@ -171,9 +177,7 @@ def net_nitrogen(
     return np.asarray(organic * (fast * of_fast + slow * of_slow))
 
 
-def _shares_gone(
-    release: ReleaseClass, tau: Floats, hot: Floats
-) -> tuple[Floats, Floats]:
+def _shares_gone(release: ReleaseClass, tau: Floats, hot: Floats) -> tuple[Floats, Floats]:
     if release.linear_days:
         return np.minimum(tau / release.linear_days, 1.0), np.zeros_like(tau)
     fast = release.fast * -np.expm1(-release.k_fast * hot)
@@ -254,9 +258,13 @@ def release_class_of(material: Material) -> ReleaseClass | None:
 
 
 def organic_n(
-    material: Material, g_per_l: float, *, is_bulk: bool, base_meq_l: float = 0.0,
+    material: Material,
+    g_per_l: float,
+    *,
+    is_bulk: bool,
+    base_meq_l: float = 0.0,
     on_top: bool = False,
-) -> OrganicN | None:  # fmt: skip
+) -> OrganicN | None:
     """Return the nitrogen of a material in a litre of mix, or None when it has none.
 
     Parameters
@@ -289,10 +297,15 @@ def organic_n(
     kept = SURFACE if on_top else 1.0
     ammonium = mineral * _ammonium_share(material)
     found = OrganicN(
-        material.slug, (total - mineral) * kept, held * kept, ammonium,
-        mineral - ammonium, release,
-        base_meq_l, is_bulk,
-    )  # fmt: skip
+        material.slug,
+        (total - mineral) * kept,
+        held * kept,
+        ammonium,
+        mineral - ammonium,
+        release,
+        base_meq_l,
+        is_bulk,
+    )
     return found if release is not None else replace(found, carbon_mg_l=0.0)
 
 

@@ -45,11 +45,14 @@ def phosphorus_classes() -> dict[str, PhosphorusClass]:
     """Return the classes by key."""
     return {
         row["class"]: PhosphorusClass(
-            float(row["most"]), float(row["ph_mid"]), float(row["slope"]),
-            float(row["k"]), float(row["base_meq_per_mmol"]),
+            float(row["most"]),
+            float(row["ph_mid"]),
+            float(row["slope"]),
+            float(row["k"]),
+            float(row["base_meq_per_mmol"]),
         )
         for row in rows("phosphorus_classes.csv")
-    }  # fmt: skip
+    }
 
 
 @cites("khasawneh1978", "phosphate rock needs acid; shape is a Pelk estimate")
@@ -74,9 +77,7 @@ def season_phosphorus(form: str, ph: float, rate_days: float) -> float:
         Share. [-]
     """
     held = phosphorus_classes()[form]
-    return float(
-        held.most * _by_ph(held, np.float64(ph)) * -np.expm1(-held.k * rate_days)
-    )
+    return float(held.most * _by_ph(held, np.float64(ph)) * -np.expm1(-held.k * rate_days))
 
 
 def _by_ph(held: PhosphorusClass, ph: Floats | np.float64) -> Floats:

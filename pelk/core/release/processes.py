@@ -83,9 +83,7 @@ def leached(x: Arithmetic, amount: Lane, drained_l_l: Lane, held_l_l: float) -> 
 
 @cites("pierre1933", "half of a nitrate's acid is taken back by the plant")
 @cites("arithmetic", "ammonium and nitrate taken by abundance")
-def take_up(
-    x: Arithmetic, ammonium: Lane, nitrate: Lane, wanted: Lane
-) -> tuple[Lane, Lane, Lane]:
+def take_up(x: Arithmetic, ammonium: Lane, nitrate: Lane, wanted: Lane) -> tuple[Lane, Lane, Lane]:
     """Let a crop take what it wants, as far as it is there.
 
     Parameters
@@ -112,9 +110,17 @@ def take_up(
 @cites("anthonisen1976", "free ammonia slows nitrifiers")
 @cites("arithmetic", "proton balance: -2 for each NH4 nitrified, -1 for each NH3 lost")
 def nitrify(
-    x: Arithmetic, ammonium: Lane, nitrifiers: Lane, *, days: float, speed: Lane,
-    most: Lane, growth: Lane, ammonia: Lane, solution_l_l: float,
-) -> tuple[Lane, Lane, Lane, Lane, Lane]:  # fmt: skip
+    x: Arithmetic,
+    ammonium: Lane,
+    nitrifiers: Lane,
+    *,
+    days: float,
+    speed: Lane,
+    most: Lane,
+    growth: Lane,
+    ammonia: Lane,
+    solution_l_l: float,
+) -> tuple[Lane, Lane, Lane, Lane, Lane]:
     """Turn ammonium into nitrate and lose some to the air, over one step.
 
     Implicit in ammonium, so that no step takes more than there is; the population
@@ -161,9 +167,15 @@ def nitrify(
 
 @cites("pelk", "39 kJ/g respired carbon; skin 3 W/m2/K, more when it steams")
 def warm_up(
-    x: Arithmetic, warmth: Lane, air_c: Lane, *, breathed_g_l: Lane, days: float,
-    litres: float, skin_w_k: Lane,
-) -> Lane:  # fmt: skip
+    x: Arithmetic,
+    warmth: Lane,
+    air_c: Lane,
+    *,
+    breathed_g_l: Lane,
+    days: float,
+    litres: float,
+    skin_w_k: Lane,
+) -> Lane:
     """Return the temperature of a heap after a step.
 
     Parameters

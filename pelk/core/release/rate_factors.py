@@ -115,9 +115,7 @@ def nitrifiers_by_ph(ph: Floats | float) -> Floats:
     array
         Factor. [-]
     """
-    return np.asarray(
-        np.interp(ph, [4.3, 5.0, 6.5, 8.2, 9.5], [0.0, 0.25, 1.0, 1.0, 0.2])
-    )
+    return np.asarray(np.interp(ph, [4.3, 5.0, 6.5, 8.2, 9.5], [0.0, 0.25, 1.0, 1.0, 0.2]))
 
 
 @cites("emerson1975", "pKa = 0.09018 + 2729.92 / T")
@@ -172,9 +170,7 @@ def lime_by_water(water_filled: Floats | float) -> Floats:
     array
         Factor. [-]
     """
-    return np.asarray(
-        np.clip((np.asarray(water_filled, dtype=float) - 0.05) / 0.30, 0, 1)
-    )
+    return np.asarray(np.clip((np.asarray(water_filled, dtype=float) - 0.05) / 0.30, 0, 1))
 
 
 @cites("swartzendruber1965", "limestone as dissolving spheres; pH exponent 0.5 is a fit")
@@ -289,7 +285,7 @@ def grow(x: Arithmetic, level: Lane, growth: Lane) -> tuple[Lane, Lane]:
 
 @cache
 def by_temperature() -> Grid:
-    """Return the factors of temperature: rotting, rotting of hot meals, nitrifiers, lime, sulfur, ammonia."""
+    """Return temperature factors: rotting (of hot meals), nitrifiers, lime, sulfur, ammonia."""
     t = np.arange(T_START, T_END, T_STEP)
     share = ammonia_share(REFERENCE_PH, np.maximum(t, -20.0))
     return Grid(

@@ -33,9 +33,7 @@ def metal_limits() -> dict[str, dict[str, float]]:
 
 @cites("arithmetic", "metal mass over dry mass")
 @answers
-def metal_in_mix(
-    start_mg_kg: float, dry_g_l: float, doses: Sequence[tuple[float, float]]
-) -> float:
+def metal_in_mix(start_mg_kg: float, dry_g_l: float, doses: Sequence[tuple[float, float]]) -> float:
     """Return the metal in a mix once doses have gone in.
 
     Parameters
@@ -58,9 +56,8 @@ def metal_in_mix(
 
 @cites("arithmetic", "yearly doses until the limit; a light mix reaches it sooner")
 def years_to_limit(
-    start_mg_kg: float, dry_g_l: float, dose_g_l: float, held_mg_kg: float,
-    limit_mg_kg: float,
-) -> float:  # fmt: skip
+    start_mg_kg: float, dry_g_l: float, dose_g_l: float, held_mg_kg: float, limit_mg_kg: float
+) -> float:
     """Return the years of a yearly dose until a mix reaches a limit.
 
     Parameters
@@ -91,9 +88,7 @@ def years_to_limit(
         raise OutOfRangeError(f"found {given}, allowed: numbers", "start_mg_kg")
     if held_mg_kg <= limit_mg_kg or dose_g_l <= 0:
         return inf
-    reach = (
-        (limit_mg_kg - start_mg_kg) * dry_g_l / (dose_g_l * (held_mg_kg - limit_mg_kg))
-    )
+    reach = (limit_mg_kg - start_mg_kg) * dry_g_l / (dose_g_l * (held_mg_kg - limit_mg_kg))
     return max(reach, 0.0)
 
 
@@ -116,7 +111,5 @@ def product_limit(metal: str, p2o5_pct: float = 0.0, micro_pct: float = 0.0) -> 
     """
     row = next(r for r in rows("metal_suip.csv") if r["metal"] == metal)
     by_p = float(row["per_p2o5"]) * max(p2o5_pct, SUIP_LEAST_P2O5) if p2o5_pct else 0.0
-    by_micro = (
-        float(row["per_micro"]) * max(micro_pct, SUIP_LEAST_MICRO) if micro_pct else 0.0
-    )
+    by_micro = float(row["per_micro"]) * max(micro_pct, SUIP_LEAST_MICRO) if micro_pct else 0.0
     return max(by_p, by_micro)

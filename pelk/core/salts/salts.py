@@ -22,27 +22,52 @@ PASTE_L_L, MEQ_PER_DS = 0.85, 10.0
 UNKNOWN_EC = 0.3
 METHODS = {"sme": 1.0, "1:2": 2.8, "1:5": 5.4, "pour-through": 1 / 1.3}
 BAND_COLUMN = {
-    "sme": "sme", "1:2": "one_to_two", "1:5": "one_to_five",
+    "sme": "sme",
+    "1:2": "one_to_two",
+    "1:5": "one_to_five",
     "pour-through": "pour_through",
-}  # fmt: skip
+}
 # mg of an ion (nitrogen, sulfur as the element) to a milliequivalent.
 MG_PER_MEQ = {
-    "NH4": ATOMIC_MASS["N"], "NO3": ATOMIC_MASS["N"], "K": ATOMIC_MASS["K"],
-    "Na": ATOMIC_MASS["Na"], "Ca": ATOMIC_MASS["Ca"] / 2, "Mg": ATOMIC_MASS["Mg"] / 2,
-    "Cl": ATOMIC_MASS["Cl"], "SO4": ATOMIC_MASS["S"] / 2, "P": ATOMIC_MASS["P"],
-}  # fmt: skip
+    "NH4": ATOMIC_MASS["N"],
+    "NO3": ATOMIC_MASS["N"],
+    "K": ATOMIC_MASS["K"],
+    "Na": ATOMIC_MASS["Na"],
+    "Ca": ATOMIC_MASS["Ca"] / 2,
+    "Mg": ATOMIC_MASS["Mg"] / 2,
+    "Cl": ATOMIC_MASS["Cl"],
+    "SO4": ATOMIC_MASS["S"] / 2,
+    "P": ATOMIC_MASS["P"],
+}
 CATIONS, ANIONS = ("NH4", "K", "Na", "Ca", "Mg"), ("NO3", "Cl", "SO4", "P")
 # Limiting conductivity of ions, S cm2/eq.
 LIMITING = {
-    "K": 73.5, "Na": 50.1, "NH4": 73.5, "Ca": 59.5, "Mg": 53.0, "NO3": 71.4, "Cl": 76.3,
-    "SO4": 80.0, "HCO3": 44.5, "P": 33.0,
-}  # fmt: skip
+    "K": 73.5,
+    "Na": 50.1,
+    "NH4": 73.5,
+    "Ca": 59.5,
+    "Mg": 53.0,
+    "NO3": 71.4,
+    "Cl": 76.3,
+    "SO4": 80.0,
+    "HCO3": 44.5,
+    "P": 33.0,
+}
 DIVALENT = frozenset(["Ca", "Mg", "SO4"])
 # How much slower than nitrate an ion moves; phosphorus by where it is.
 RETARDATION = {
-    "NO3": 1.0, "Cl": 1.0, "S": 1.1, "B": 1.5, "Na": 1.5, "NH4": 2.5, "K": 3.0,
-    "Mg": 4.0, "Ca": 6.0, "P": 3.0, "P held": 20.0,
-}  # fmt: skip
+    "NO3": 1.0,
+    "Cl": 1.0,
+    "S": 1.1,
+    "B": 1.5,
+    "Na": 1.5,
+    "NH4": 2.5,
+    "K": 3.0,
+    "Mg": 4.0,
+    "Ca": 6.0,
+    "P": 3.0,
+    "P held": 20.0,
+}
 EXTRACT_POROSITY = 0.55
 AMMONIUM_MOST, AMMONIUM_MOST_SEED, AMMONIUM_MOST_ACID = 40.0, 20.0, 80.0
 FREE_AMMONIA_MOST, FREE_AMMONIA_SEED = 2.0, 0.5
@@ -77,17 +102,11 @@ def ec_of_ions(ions_mg_l: Mapping[str, float]) -> float:
 def charges(ions_mg_l: Mapping[str, float]) -> tuple[float, float]:
     """Return the sums of cations and of anions. [meq/L]."""
     meq = {ion: mg / MG_PER_MEQ[ion] for ion, mg in ions_mg_l.items()}
-    return (
-        sum(meq.get(ion, 0.0) for ion in CATIONS),
-        sum(meq.get(ion, 0.0) for ion in ANIONS),
-    )
+    return (sum(meq.get(ion, 0.0) for ion in CATIONS), sum(meq.get(ion, 0.0) for ion in ANIONS))
 
 
 @cites("crc", "limiting ionic conductivities at 25 C")
-@cites(
-    "handbook60",
-    "saturated gypsum reads about 2.2 dS/m; the divalent factor is set to it",
-)
+@cites("handbook60", "saturated gypsum reads about 2.2 dS/m; the divalent factor is set to it")
 def ec_of_solution(ions_meq_l: Mapping[str, float], ionic_strength: float) -> float:
     """Return the conductivity of a solution by the conductivities of its ions.
 
@@ -105,17 +124,18 @@ def ec_of_solution(ions_meq_l: Mapping[str, float], ionic_strength: float) -> fl
     """
     single = max(1 - 0.5 * sqrt(ionic_strength), 0.5)
     double = max(1 - 1.9 * sqrt(ionic_strength), 0.5)
-    return sum(
-        LIMITING[ion] * meq * (double if ion in DIVALENT else single)
-        for ion, meq in ions_meq_l.items()
-    ) / 1000  # fmt: skip
+    return (
+        sum(
+            LIMITING[ion] * meq * (double if ion in DIVALENT else single)
+            for ion, meq in ions_meq_l.items()
+        )
+        / 1000
+    )
 
 
 @cites("cavins", "reading by method for the same mix")
 @answers
-def as_saturated_extract(
-    reading_ds_m: float, method: str, tap_ds_m: float = 0.0
-) -> float:
+def as_saturated_extract(reading_ds_m: float, method: str, tap_ds_m: float = 0.0) -> float:
     """Return what a reading by another method would be in the saturated extract.
 
     Parameters
@@ -186,9 +206,8 @@ def salt_tolerance() -> dict[str, tuple[float, float]]:
 
 @cites("pelk", "parts by their own measured salts, doses by their ions, never both")
 def mix_ec(
-    parts_ds_m: float, cations_meq_l: Floats, anions_meq_l: Floats,
-    parts_nitrogen_mg_l: Floats,
-) -> Floats:  # fmt: skip
+    parts_ds_m: float, cations_meq_l: Floats, anions_meq_l: Floats, parts_nitrogen_mg_l: Floats
+) -> Floats:
     """Return the salts of a mix over time, before any crop or leaching.
 
     Parameters
@@ -256,9 +275,8 @@ def extract_share(
 
 
 def extract_mg_l(
-    pool_mg_l: Mapping[str, float], *, phosphorus_held: bool = True,
-    water_l_l: float = PASTE_L_L,
-) -> dict[str, float]:  # fmt: skip
+    pool_mg_l: Mapping[str, float], *, phosphorus_held: bool = True, water_l_l: float = PASTE_L_L
+) -> dict[str, float]:
     """Return what a media extract should read of each element.
 
     Cations beyond the anions there are stay on exchange sites: calcium and magnesium
@@ -290,9 +308,16 @@ def extract_mg_l(
 def _balanced(found: dict[str, float]) -> dict[str, float]:
     meq = {
         e: found.get(e, 0.0) / MG_PER_MEQ[ion]
-        for e, ion in (("N", "NO3"), ("Cl", "Cl"), ("S", "SO4"), ("K", "K"),
-                       ("Na", "Na"), ("Ca", "Ca"), ("Mg", "Mg"))
-    }  # fmt: skip
+        for e, ion in (
+            ("N", "NO3"),
+            ("Cl", "Cl"),
+            ("S", "SO4"),
+            ("K", "K"),
+            ("Na", "Na"),
+            ("Ca", "Ca"),
+            ("Mg", "Mg"),
+        )
+    }
     anions = meq["N"] + meq["Cl"] + meq["S"] + 1.0
     over = meq["K"] + meq["Na"] + meq["Ca"] + meq["Mg"] - anions
     hard = meq["Ca"] + meq["Mg"]
@@ -326,9 +351,7 @@ def pore_volumes_to_flush(ec_ds_m: float, target_ds_m: float) -> float:
 
 @cites("arithmetic", "linear mixing with an unfed mix")
 @answers
-def share_to_dilute(
-    ec_ds_m: float, most_ds_m: float, unfed_ds_m: float = UNKNOWN_EC
-) -> float:
+def share_to_dilute(ec_ds_m: float, most_ds_m: float, unfed_ds_m: float = UNKNOWN_EC) -> float:
     """Return the share of unfed mix that brings salts down to a limit.
 
     Parameters

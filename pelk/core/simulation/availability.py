@@ -84,9 +84,7 @@ class Times:
     mineral_soil: float = 0.0
 
 
-def times_of(
-    trace: Trace, limed_meq_l: float, acid_meq_l: float, mineral_soil: float
-) -> Times:
+def times_of(trace: Trace, limed_meq_l: float, acid_meq_l: float, mineral_soil: float) -> Times:
     """Return where a course stands, ready for `available`."""
     return Times(
         trace["rate_days"],
@@ -99,9 +97,7 @@ def times_of(
 
 
 @cites("pelk", "soluble share at once and with time, by kind of material")
-def soluble_share(
-    now: float, more: float, rate: float, rate_days: Floats | float
-) -> Floats:
+def soluble_share(now: float, more: float, rate: float, rate_days: Floats | float) -> Floats:
     """Return the share of an element that has come free.
 
     Parameters
@@ -162,9 +158,8 @@ def _nitrogen(element: str, supply: Supply, times: Times) -> Floats:
     if item.release is None or item.organic_mg_l <= 0:
         return start
     return start + net_nitrogen(
-        item.release, item.organic_mg_l, item.carbon_mg_l,
-        times.rate_days, times.rate_days_hot,
-    )  # fmt: skip
+        item.release, item.organic_mg_l, item.carbon_mg_l, times.rate_days, times.rate_days_hot
+    )
 
 
 def _phosphorus(element: str, supply: Supply, times: Times) -> Floats:
@@ -266,8 +261,7 @@ def available_of_all(
         By element. [mg/L]
     """
     return {
-        element: np.array([available(element, s, times) for s in supplies])
-        for element in elements
+        element: np.array([available(element, s, times) for s in supplies]) for element in elements
     }
 
 
@@ -285,8 +279,6 @@ def cation_shares(free_mg_l: Mapping[str, float]) -> dict[str, float]:
     dict of str to float
         Shares that add up to one; empty where there is none. [-]
     """
-    charge = {
-        e: max(v, 0.0) * CATION_CHARGE[e] / ATOMIC_MASS[e] for e, v in free_mg_l.items()
-    }
+    charge = {e: max(v, 0.0) * CATION_CHARGE[e] / ATOMIC_MASS[e] for e, v in free_mg_l.items()}
     total = sum(charge.values())
     return {e: c / total for e, c in charge.items()} if total > 0 else {}

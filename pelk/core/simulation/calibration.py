@@ -20,9 +20,14 @@ Floats = NDArray[np.float64]
 
 # Reading less the 1:1 water slurry, by method.
 OFFSETS = {
-    "1:1 slurry": 0.0, "saturated paste": -0.1, "1:2": 0.1, "1:5": 0.2,
-    "pour-through": 0.0, "0.01 M CaCl2": -0.55, "1 M KCl": -0.9,
-}  # fmt: skip
+    "1:1 slurry": 0.0,
+    "saturated paste": -0.1,
+    "1:2": 0.1,
+    "1:5": 0.2,
+    "pour-through": 0.0,
+    "0.01 M CaCl2": -0.55,
+    "1 M KCl": -0.9,
+}
 NOISE = {"checked pen": 0.10, "unchecked pen": 0.25, "strip": 0.40}
 SUBSAMPLE = 0.12
 # Buffer, lime rate, sulfur rate (ln), offset (pH).
@@ -51,9 +56,7 @@ class PhReading:
     def on_slurry(self) -> float:
         """The reading on the 1:1 slurry scale."""
         if self.method not in OFFSETS:
-            raise PelkError(
-                f"found {self.method!r}, allowed: {', '.join(OFFSETS)}", "method"
-            )
+            raise PelkError(f"found {self.method!r}, allowed: {', '.join(OFFSETS)}", "method")
         return self.ph - OFFSETS[self.method] - self.meter_bias
 
     @property
@@ -137,20 +140,28 @@ def refit(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -> Re
         odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
     full = np.diag(PRIOR_SD**2)
     scale = PRIOR_SD[active]
-    full[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian) * np.outer(
-        scale, scale
-    )
+    full[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian) * np.outer(scale, scale)
     factors = np.clip(np.exp(found[:3]), *CLIP)
     return Refit(
-        float(factors[0]), float(factors[1]), float(factors[2]), float(found[3]),
-        Posterior(np.log(factors), full[:3, :3], OWN_SHARE * float(np.sqrt(full[3, 3]))), tuple(float(m) for m in misses), odd,
-    )  # fmt: skip
+        float(factors[0]),
+        float(factors[1]),
+        float(factors[2]),
+        float(found[3]),
+        Posterior(np.log(factors), full[:3, :3], OWN_SHARE * float(np.sqrt(full[3, 3]))),
+        tuple(float(m) for m in misses),
+        odd,
+    )
 
 
 def _fit(
-    heap: Heap, around: Surroundings, at: Floats, seen: Floats, sigma: Floats,
-    active: list[int], loss: str,
-) -> tuple[Floats, Floats, Floats]:  # fmt: skip
+    heap: Heap,
+    around: Surroundings,
+    at: Floats,
+    seen: Floats,
+    sigma: Floats,
+    active: list[int],
+    loss: str,
+) -> tuple[Floats, Floats, Floats]:
     from scipy.optimize import least_squares  # noqa: PLC0415  (loaded once readings are fitted)
 
     days = max(int(np.ceil(at.max())), 1)
@@ -171,15 +182,18 @@ def _fit(
         return seen - (runs[key] + t[3])
 
     result = least_squares(
-        lambda z: np.concatenate([miss(z) / sigma, z]), np.zeros(len(active)),
-        diff_step=STEP, max_nfev=MOST_CALLS, loss=loss, ftol=CLOSE, xtol=CLOSE,
-    )  # fmt: skip
+        lambda z: np.concatenate([miss(z) / sigma, z]),
+        np.zeros(len(active)),
+        diff_step=STEP,
+        max_nfev=MOST_CALLS,
+        loss=loss,
+        ftol=CLOSE,
+        xtol=CLOSE,
+    )
     return theta(result.x), result.jac, miss(result.x)
 
 
-def predicted(
-    heap: Heap, around: Surroundings, at: Floats, days: int, theta: Floats
-) -> Floats:
+def predicted(heap: Heap, around: Surroundings, at: Floats, days: int, theta: Floats) -> Floats:
     """Return the pH of the central line on some days with factors on it.
 
     Parameters
@@ -227,9 +241,7 @@ def weigh_draws(
     score = np.zeros(trace["ph"].shape[1])
     for name, day, value, sd in readings:
         line = trace[name]
-        at = np.array(
-            [np.interp(day, trace.edges, line[:, k]) for k in range(line.shape[1])]
-        )
+        at = np.array([np.interp(day, trace.edges, line[:, k]) for k in range(line.shape[1])])
         if name == "ammonium_mg_l":
             off = np.log(np.maximum(at, 1.0)) - np.log(max(value, 1.0))
         else:

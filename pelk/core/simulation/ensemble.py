@@ -16,9 +16,17 @@ Floats = NDArray[np.float64]
 SAMPLES, SEED = 200, 7
 # Standard deviation of the logarithm; of pH, degrees and moisture as they are.
 SPREADS = {
-    "lime": 0.40, "sulfur": 0.55, "alkalinity": 0.10, "carbonate": 0.60, "cce": 0.05,
-    "decay": 0.30, "nitrify": 0.35, "growth": 0.20, "nitrifiers": 0.60, "heat": 0.25,
-}  # fmt: skip
+    "lime": 0.40,
+    "sulfur": 0.55,
+    "alkalinity": 0.10,
+    "carbonate": 0.60,
+    "cce": 0.05,
+    "decay": 0.30,
+    "nitrify": 0.35,
+    "growth": 0.20,
+    "nitrifiers": 0.60,
+    "heat": 0.25,
+}
 SHIFTS = {"warmer_c": 1.5, "wetter": 0.04}
 BUFFER_SHARED, BUFFER_EACH, PH_EACH = 0.20, 0.20, 0.20
 QUANTILES = (0.1, 0.5, 0.9)
@@ -56,13 +64,10 @@ def _normals(count: int, columns: int, seed: int) -> Floats:
     return np.asarray(found)
 
 
-@cites(
-    "pelk", "spreads of buffer, own pH, rates, carbonate, CCE, water, life and weather"
-)
+@cites("pelk", "spreads of buffer, own pH, rates, carbonate, CCE, water, life and weather")
 def draws_of(
-    heap: Heap, samples: int = SAMPLES, seed: int = SEED,
-    learned: Posterior | None = None,
-) -> Draws:  # fmt: skip
+    heap: Heap, samples: int = SAMPLES, seed: int = SEED, learned: Posterior | None = None
+) -> Draws:
     """Return draws of all that is not known of a heap.
 
     Parameters
@@ -86,8 +91,7 @@ def draws_of(
     z = _normals(samples, 2 * parts + 1 + len(names), seed)
     shared = BUFFER_SHARED * z[:, 2 * parts]
     rates = {
-        name: np.exp(SPREADS[name] * z[:, 2 * parts + 1 + i])
-        for i, name in enumerate(SPREADS)
+        name: np.exp(SPREADS[name] * z[:, 2 * parts + 1 + i]) for i, name in enumerate(SPREADS)
     }
     first = 2 * parts + 1 + len(SPREADS)
     shifts = {name: SHIFTS[name] * z[:, first + i] for i, name in enumerate(SHIFTS)}
@@ -105,9 +109,13 @@ def draws_of(
 
 
 def fan(
-    heap: Heap, around: Surroundings, days: int, samples: int = SAMPLES,
-    seed: int = SEED, learned: Posterior | None = None,
-) -> Trace:  # fmt: skip
+    heap: Heap,
+    around: Surroundings,
+    days: int,
+    samples: int = SAMPLES,
+    seed: int = SEED,
+    learned: Posterior | None = None,
+) -> Trace:
     """Return the course of many draws at once.
 
     Parameters

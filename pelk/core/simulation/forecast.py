@@ -35,10 +35,14 @@ LINE_DAYS = 365
 # Only magnesium of salts and calcium of gypsum count as dissolved cations of doses.
 SALT_CLASSES = frozenset(["salt", "langbeinite"])
 DRIVERS = {
-    "lime": "lime_meq_l", "carbonate in the parts": "carbonate_meq_l",
-    "water": "water_meq_l", "nitrogen and meals": "nitrogen_meq_l",
-    "rock and bone": "rock_meq_l", "sulfur": "sulfur_meq_l", "acids": "acids_meq_l",
-}  # fmt: skip
+    "lime": "lime_meq_l",
+    "carbonate in the parts": "carbonate_meq_l",
+    "water": "water_meq_l",
+    "nitrogen and meals": "nitrogen_meq_l",
+    "rock and bone": "rock_meq_l",
+    "sulfur": "sulfur_meq_l",
+    "acids": "acids_meq_l",
+}
 TAKES_AWAY = frozenset(["sulfur", "acids"])
 
 
@@ -155,9 +159,7 @@ def surroundings_of(conditions: Conditions) -> Surroundings:
     )
 
 
-def dose_ions(
-    supplies: Sequence[Supply], free: dict[str, Floats]
-) -> tuple[Floats, Floats]:
+def dose_ions(supplies: Sequence[Supply], free: dict[str, Floats]) -> tuple[Floats, Floats]:
     """Return the cations and anions that the doses have set free, nitrogen apart. [meq/L]."""
     dose = np.array([not s.is_bulk for s in supplies], dtype=bool)
     zero = np.zeros(free["N"].shape[1])
@@ -167,12 +169,7 @@ def dose_ions(
     calcium = dose & [s.material.availability_class == "gypsum" for s in supplies]
     cations = sum(
         free[element][rows].sum(0) / MG_PER_MEQ[element]
-        for element, rows in (
-            ("K", dose),
-            ("Na", dose),
-            ("Mg", magnesium),
-            ("Ca", calcium),
-        )
+        for element, rows in (("K", dose), ("Na", dose), ("Mg", magnesium), ("Ca", calcium))
     )
     anions = free["Cl"][dose].sum(0) / MG_PER_MEQ["Cl"]
     anions = anions + free["S"][dose].sum(0) / MG_PER_MEQ["SO4"]
@@ -180,9 +177,8 @@ def dose_ions(
 
 
 def salts_over_time(
-    trace: Trace, parts_ds_m: float, pulse_mg_l: float,
-    ions: tuple[Floats, Floats, Floats],
-) -> Floats:  # fmt: skip
+    trace: Trace, parts_ds_m: float, pulse_mg_l: float, ions: tuple[Floats, Floats, Floats]
+) -> Floats:
     """Return the salts of a mix along a course, before any crop or leaching.
 
     Parameters
@@ -206,14 +202,10 @@ def salts_over_time(
     nitrogen = (pulse_mg_l + trace["given_by_doses_mg_l"]) / ATOMIC_MASS["N"]
     if nitrogen.ndim > 1:
         at = [values[:, None] for values in at]
-    return mix_ec(
-        parts_ds_m, at[0] + 0 * nitrogen, at[1] + nitrogen, trace["given_by_parts_mg_l"]
-    )
+    return mix_ec(parts_ds_m, at[0] + 0 * nitrogen, at[1] + nitrogen, trace["given_by_parts_mg_l"])
 
 
-def _central_line(
-    heap: Heap, where: Surroundings, days: int, learned: Posterior | None
-) -> Trace:
+def _central_line(heap: Heap, where: Surroundings, days: int, learned: Posterior | None) -> Trace:
     """Return the central line, with what readings taught on it."""
     if learned is None:
         return course(heap, where, days)
@@ -222,11 +214,20 @@ def _central_line(
 
 
 def forecast(
-    heap: Heap, conditions: Conditions, supplies: Sequence[Supply], parts: Parts,
-    doses: Parts, loss: float, crop: Crop, band: tuple[float, float], days: int,
-    *, mineral_soil: float = 0.0, samples: int = SAMPLES,
+    heap: Heap,
+    conditions: Conditions,
+    supplies: Sequence[Supply],
+    parts: Parts,
+    doses: Parts,
+    loss: float,
+    crop: Crop,
+    band: tuple[float, float],
+    days: int,
+    *,
+    mineral_soil: float = 0.0,
+    samples: int = SAMPLES,
     seen: Seen | None = None,
-) -> Forecast:  # fmt: skip
+) -> Forecast:
     """Return how a heap goes on, with its fan and the day it is ready.
 
     Parameters
@@ -271,16 +272,24 @@ def forecast(
     many = fan(heap, where, days, samples, learned=learned) if samples else None
     trace = many or line
     held = passes(
-        trace, heap.litres, salts_over_time(trace, own, pulse, ions), limits,
-        heap.dosed_acid_meq_l,
-    )  # fmt: skip
+        trace, heap.litres, salts_over_time(trace, own, pulse, ions), limits, heap.dosed_acid_meq_l
+    )
     ph = (
         quantiles(many, "ph")
         if many is not None
         else np.repeat(line.daily("ph")[None, : days + 1], 3, axis=0)
     )
     return Forecast(
-        days, heap, where, line, many, ph,
-        line.each_day(salts_over_time(line, own, pulse, ions)), times, tuple(supplies),
-        free, readiness(held, limits), limits,
-    )  # fmt: skip
+        days,
+        heap,
+        where,
+        line,
+        many,
+        ph,
+        line.each_day(salts_over_time(line, own, pulse, ions)),
+        times,
+        tuple(supplies),
+        free,
+        readiness(held, limits),
+        limits,
+    )

@@ -25,11 +25,7 @@ from pelk.core.release.phosphorus import PhosphorusClass, phosphorus_classes
 
 # A mix heated by its own life, and what of it counts.
 SILICATE_PER_YEAR = 0.02
-SILICATE_CCE = {
-    "basalt-dust": 0.40,
-    "volcanic-rock-dust": 0.30,
-    "glacial-rock-dust": 0.25,
-}
+SILICATE_CCE = {"basalt-dust": 0.40, "volcanic-rock-dust": 0.30, "glacial-rock-dust": 0.25}
 INHIBITOR_G_L, INHIBITED_DAYS, INHIBITED = 1.0, 30.0, 0.7
 WOODY_CLASSES = frozenset(["peat", "bark_aged", "bark_chunk", "wood_chip", "wood_raw"])
 
@@ -195,9 +191,7 @@ def heap_of(
         for i, ((m, _), c) in enumerate(zip(pieces, components, strict=True))
         if c.carbonate_meq
     ]
-    nitrogen = [
-        organic_n(m, 1000 * x * m.loose_density().typ, is_bulk=True) for m, x in pieces
-    ]
+    nitrogen = [organic_n(m, 1000 * x * m.loose_density().typ, is_bulk=True) for m, x in pieces]
     nitrogen += found.nitrogen
     shares = sum(x for m, x in parts if m.release_class in WOODY_CLASSES)
     live = live_share(parts) if inoculum is None else inoculum
@@ -222,9 +216,13 @@ def heap_of(
 
 
 def with_doses(
-    heap: Heap, doses: Sequence[tuple[Material, float]], *, day: float = 0.0,
-    contact: float = 1.0, on_top: bool = False,
-) -> Heap:  # fmt: skip
+    heap: Heap,
+    doses: Sequence[tuple[Material, float]],
+    *,
+    day: float = 0.0,
+    contact: float = 1.0,
+    on_top: bool = False,
+) -> Heap:
     """Return a heap with more lime, sulfur or acid put in on a day.
 
     Parameters
@@ -290,9 +288,7 @@ def starting_at(heap: Heap, ph: float) -> Heap:
     for _ in range(3):
         curve = blend_curve(wanted.components)
         at_once = sum(n.base_at_once_meq_l for n in wanted.nitrogen)
-        at_once += wanted.start_base_meq_l - sum(
-            a for day, a in wanted.strong if day <= 0
-        )
+        at_once += wanted.start_base_meq_l - sum(a for day, a in wanted.strong if day <= 0)
         off = ph - curve.ph_at(at_once)
         moved = tuple(replace(c, ph=c.ph + off) for c in wanted.components)
         solids = tuple(
@@ -352,9 +348,8 @@ class _Doses:
             base = rate / 1000 * excess_base_of(material)
             is_meal = material.acidity_role == "organic_n"
             item = organic_n(
-                material, rate, is_bulk=False, base_meq_l=base if is_meal else 0.0,
-                on_top=on_top,
-            )  # fmt: skip
+                material, rate, is_bulk=False, base_meq_l=base if is_meal else 0.0, on_top=on_top
+            )
             self.nitrogen.append(item)
             if material.release_class == "neem" and rate >= INHIBITOR_G_L:
                 self.inhibited = INHIBITED_DAYS
@@ -379,10 +374,13 @@ class _Doses:
         cce = material.cce.typ if material.cce else 0.0
         self.solids.append(
             Solid(
-                rate * base_meq_per_g(cce / 100), grade.passing, grade.rate,
-                grade.contact * self.contact, day=grade.delay_days,
+                rate * base_meq_per_g(cce / 100),
+                grade.passing,
+                grade.rate,
+                grade.contact * self.contact,
+                day=grade.delay_days,
             )
-        )  # fmt: skip
+        )
         slow = SILICATE_CCE.get(material.slug, 0.0)
         self.silicate += rate * base_meq_per_g(slow)
 

@@ -40,18 +40,25 @@ SLOW_GRADES = frozenset(["dolomitic_hort", "aglime"])
 # A displayed range is never narrower than this around its middle.
 NARROWEST = (0.85, 1.25)
 NAMES = {
-    "warmth": "Heap no warmer than the air", "ammonium": "Ammonium and ammonia low",
-    "pulse": "Quick food spent", "steady": "pH steady", "band": "pH inside the band",
-    "salts": "Salts under the crop's most", "sulfur": "Sulfur turned, or the pH still",
+    "warmth": "Heap no warmer than the air",
+    "ammonium": "Ammonium and ammonia low",
+    "pulse": "Quick food spent",
+    "steady": "pH steady",
+    "band": "pH inside the band",
+    "salts": "Salts under the crop's most",
+    "sulfur": "Sulfur turned, or the pH still",
     "smell": "Smells of earth",
-}  # fmt: skip
+}
 # The same, said of a heap that does not pass yet.
 HELD_UP = {
-    "warmth": "the heap is warm", "ammonium": "ammonium is high",
-    "pulse": "its quick food is not spent", "steady": "the pH still moves",
-    "band": "the pH is outside the band", "salts": "salts are too high",
+    "warmth": "the heap is warm",
+    "ammonium": "ammonium is high",
+    "pulse": "its quick food is not spent",
+    "steady": "the pH still moves",
+    "band": "the pH is outside the band",
+    "salts": "salts are too high",
     "sulfur": "sulfur is still turning",
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -203,9 +210,8 @@ def is_fed(doses: Sequence[tuple[Material, float]]) -> bool:
 @cites("bennett1970", "2 to 3 mg/L of free ammonia injures seedlings")
 @cites("pelk", "criteria together, three days running")
 def passes(
-    trace: Trace, litres: float, ec_ds_m: Floats, limits: Limits,
-    acid_meq_l: float = 0.0,
-) -> dict[str, NDArray[np.bool_]]:  # fmt: skip
+    trace: Trace, litres: float, ec_ds_m: Floats, limits: Limits, acid_meq_l: float = 0.0
+) -> dict[str, NDArray[np.bool_]]:
     """Return which criterion holds on which day, for every draw.
 
     Parameters
@@ -310,9 +316,7 @@ def _held_since(good: NDArray[np.bool_], until: NDArray[np.intp]) -> Floats:
     return np.asarray(np.where(holds, since, NEVER))
 
 
-def _quantile_days(
-    first: Floats, days: int, weights: Floats | None
-) -> tuple[int | None, ...]:
+def _quantile_days(first: Floats, days: int, weights: Floats | None) -> tuple[int | None, ...]:
     order = np.argsort(first)
     weight = np.full(len(first), 1 / len(first)) if weights is None else weights
     summed = np.cumsum(weight[order])

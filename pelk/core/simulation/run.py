@@ -179,9 +179,8 @@ def _day_weights(edges_bytes: bytes, days: int) -> NDArray[np.float32]:
 @cites("watkinson1993", "sulfur oxidation as a surface process")
 @cites("swartzendruber1965", "limestone as shrinking spheres; retreat is a fit")
 def course(
-    heap: Heap, around: Surroundings, days: int,
-    draws: Draws = CENTRAL, pace: Pace = LINE_PACE,
-) -> Trace:  # fmt: skip
+    heap: Heap, around: Surroundings, days: int, draws: Draws = CENTRAL, pace: Pace = LINE_PACE
+) -> Trace:
     """Return what happens in a heap day by day.
 
     Parameters
@@ -208,18 +207,20 @@ def course(
         For less than a day, or more than four years.
     """
     if not 1 <= days <= LONGEST_DAYS:
-        raise OutOfRangeError(
-            f"found {days:g}, allowed: 1 to {LONGEST_DAYS} days", "days"
-        )
+        raise OutOfRangeError(f"found {days:g}, allowed: 1 to {LONGEST_DAYS} days", "days")
     events = [s.day for s in heap.solids] + [s.day for s in heap.sulfurs]
     events += [day for day, _ in heap.strong] + [day for day, _, _ in heap.weak]
     edges = step_edges(days, events, pace)
     base = _charge_curve(heap, draws)
     many = base.ndim > 1
     stepper = Stepper(
-        heap, _forcing(heap, around, edges, draws), draws, MANY if many else ONE,
-        inverse_of(base, pace.nodes), pace.close,
-    )  # fmt: skip
+        heap,
+        _forcing(heap, around, edges, draws),
+        draws,
+        MANY if many else ONE,
+        inverse_of(base, pace.nodes),
+        pace.close,
+    )
     size = (len(edges), *base.shape[:-1])
     values = {name: np.empty(size) for name in stepper.kept()}
     for i in range(len(edges)):
@@ -250,9 +251,11 @@ def _forcing(heap: Heap, around: Surroundings, edges: Floats, draws: Draws) -> F
         else np.full_like(moist, around.water_filled)
     )
     factors = (
-        decay_by_moisture(moist), nitrifiers_by_moisture(moist),
-        lime_by_water(pores), sulfur_by_water(pores),
-    )  # fmt: skip
+        decay_by_moisture(moist),
+        nitrifiers_by_moisture(moist),
+        lime_by_water(pores),
+        sulfur_by_water(pores),
+    )
     lists = [list(f) if moist.ndim > 1 else f.tolist() for f in factors]
     wanted = np.zeros(len(edges) - 1)
     if around.demand_mg_l is not None:

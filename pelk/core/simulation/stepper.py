@@ -38,12 +38,7 @@ from pelk.core.release.rate_factors import (
     by_temperature,
     grow,
 )
-from pelk.core.simulation.initial_state import (
-    INHIBITED,
-    SILICATE_PER_YEAR,
-    Heap,
-    Solid,
-)
+from pelk.core.simulation.initial_state import INHIBITED, SILICATE_PER_YEAR, Heap, Solid
 
 Floats = NDArray[np.float64]
 
@@ -127,9 +122,14 @@ class Stepper:
     """
 
     def __init__(
-        self, heap: Heap, forcing: Forcing, draws: Any, x: Arithmetic,
-        ph_of: Callable[[Lane], Lane], close: float,
-    ) -> None:  # fmt: skip
+        self,
+        heap: Heap,
+        forcing: Forcing,
+        draws: Any,
+        x: Arithmetic,
+        ph_of: Callable[[Lane], Lane],
+        close: float,
+    ) -> None:
         self.heap, self.forcing, self.draws, self.x = heap, forcing, draws, x
         self.ph_of, self.close = ph_of, close
         self.release = release_curves(heap.nitrogen)
@@ -137,9 +137,7 @@ class Stepper:
         self.skin = skin_of(heap.litres) * draws.heat
         self.capacity = max(heap.capacity, LEAST_CAPACITY)
         self.alkalinity = forcing.water.alkalinity_meq_l * draws.alkalinity
-        self.is_watered = bool(
-            forcing.water.l_per_l_day and forcing.water.alkalinity_meq_l
-        )
+        self.is_watered = bool(forcing.water.l_per_l_day and forcing.water.alkalinity_meq_l)
         self._begin()
 
     def _grains(self) -> None:
@@ -154,13 +152,9 @@ class Stepper:
             [s.base_meq_l * (draws.cce if s.is_lime else draws.carbonate) for s in solids]
         )
         # 10 ^ (8 - rest): times 10 ^ (pH - 8) it says how near rest is.
-        self.grain_rest = self._rows(
-            [10.0 ** (REFERENCE_PH - self._rest_of(s)) for s in solids]
-        )
+        self.grain_rest = self._rows([10.0 ** (REFERENCE_PH - self._rest_of(s)) for s in solids])
         self.sulfurs = Stack([reacted_curve(s.sieves) for s in heap.sulfurs], WEAR_STEP)
-        self.sulfur_acid = self._rows(
-            [s.acid_meq_l + 0.0 * draws.lime for s in heap.sulfurs]
-        )
+        self.sulfur_acid = self._rows([s.acid_meq_l + 0.0 * draws.lime for s in heap.sulfurs])
 
     def _rest_of(self, solid: Solid) -> Lane:
         shift = self.draws.ph
@@ -202,11 +196,19 @@ class Stepper:
         self.chem = Chemistry(
             ammonium=sum(n.ammonium_mg_l for n in heap.nitrogen),
             nitrifiers=x.least(x.most(start, 1e-4), 1.0),
-            nitrified=0.0, lost=0.0, free_ammonia=0.0, worn=self._rows([0.0] * len(heap.solids)),
-            lime=0.0, carbonate=0.0, eaten=self._rows([0.0] * len(heap.sulfurs)),
-            sulfur=0.0, watered=0.0,
-            precipitated=0.0, apatite=0.0, acids=self._acids(7.0),
-        )  # fmt: skip
+            nitrified=0.0,
+            lost=0.0,
+            free_ammonia=0.0,
+            worn=self._rows([0.0] * len(heap.solids)),
+            lime=0.0,
+            carbonate=0.0,
+            eaten=self._rows([0.0] * len(heap.sulfurs)),
+            sulfur=0.0,
+            watered=0.0,
+            precipitated=0.0,
+            apatite=0.0,
+            acids=self._acids(7.0),
+        )
         self.ph = self.ph_of(self._ledger(self.chem) + 0.0 * draws.lime)
         for _ in range(40 if heap.weak else 0):
             self.chem = self.chem._replace(acids=self._acids(self.ph))
@@ -242,17 +244,24 @@ class Stepper:
         self.tau_hot = self.tau_hot + warm[1] * live
         self.released = now = self._released()
         ammonium, self.nitrate, self.hungry, charge = gain(
-            x, self.chem.ammonium, self.nitrate, self.hungry,
+            x,
+            self.chem.ammonium,
+            self.nitrate,
+            self.hungry,
             now[0] + now[1] - before[0] - before[1],
-        )  # fmt: skip
+        )
         self.chem = self.chem._replace(ammonium=ammonium)
         self.nitrogen = self.nitrogen + charge + now[3] - before[3]
         air = self.forcing.air_c[i] + self.draws.warmer_c
         self.warmth = warm_up(
-            x, self.warmth, air,
-            breathed_g_l=RESPIRED * (now[2] - before[2]) / 1000, days=days,
-            litres=self.heap.litres, skin_w_k=self.skin,
-        )  # fmt: skip
+            x,
+            self.warmth,
+            air,
+            breathed_g_l=RESPIRED * (now[2] - before[2]) / 1000,
+            days=days,
+            litres=self.heap.litres,
+            skin_w_k=self.skin,
+        )
         self.over_air = self.warmth - air
 
     def _released(self) -> list[Lane]:
@@ -293,12 +302,7 @@ class Stepper:
             "days": days,
             "grains_on": self._begun(self.grain_days, i),
             "sulfur_on": self._begun([s.day for s in self.heap.sulfurs], i),
-            "lime": 2e-3
-            * CALCITE_UM_D
-            * draws.lime
-            * warm[3]
-            * forcing.lime_wet[i]
-            * days,
+            "lime": 2e-3 * CALCITE_UM_D * draws.lime * warm[3] * forcing.lime_wet[i] * days,
             "sulfur": eaten * draws.sulfur * active,
             "nitrify": warm[2] * forcing.nitrify_wet[i] * days,
             "most": most * draws.nitrify,
@@ -322,9 +326,7 @@ class Stepper:
             found.append((form.base_meq_per_mmol * mmol, form.slope, form.ph_mid))
         return found
 
-    def _solve(
-        self, pace: dict[str, Lane], apatite: Sequence[tuple[Lane, float, float]]
-    ) -> None:
+    def _solve(self, pace: dict[str, Lane], apatite: Sequence[tuple[Lane, float, float]]) -> None:
         """Find the pH of the step's end, bracketed."""
         x, p, start, charge = self.x, self.ph, self.chem, self.nitrogen
 
@@ -359,24 +361,31 @@ class Stepper:
         self.nitrogen = charge - (2 * turned + gone) / ATOMIC_MASS["N"]
 
     def _chemistry(
-        self, ph: Lane, end_ph: Lane, start: Chemistry, pace: dict[str, Lane],
+        self,
+        ph: Lane,
+        end_ph: Lane,
+        start: Chemistry,
+        pace: dict[str, Lane],
         apatite: Sequence[tuple[Lane, float, float]],
-    ) -> Chemistry:  # fmt: skip
+    ) -> Chemistry:
         """Return where the step leads if the pH on the way is `ph`."""
         x = self.x
         by = x.rows(by_ph(), ph)
         left, nitrifiers, turned, lost, free = nitrify(
-            x, start.ammonium, start.nitrifiers, days=pace["days"],
-            speed=pace["nitrify"] * by[2], most=pace["most"], growth=pace["growth"],
+            x,
+            start.ammonium,
+            start.nitrifiers,
+            days=pace["days"],
+            speed=pace["nitrify"] * by[2],
+            most=pace["most"],
+            growth=pace["growth"],
             ammonia=1 / (1 + pace["ammonia"] / by[4]),
             solution_l_l=self.capacity * AMMONIUM_HELD,
-        )  # fmt: skip
+        )
         worn, lime, carbonate = self._dissolve(start.worn, pace, by)
         eaten, sulfur = start.eaten, start.sulfur
         if self.heap.sulfurs:
-            eaten, sulfur = self._oxidise(
-                start.eaten, pace["sulfur_on"], pace["sulfur"] * by[1]
-            )
+            eaten, sulfur = self._oxidise(start.eaten, pace["sulfur_on"], pace["sulfur"] * by[1])
         watered, fallen = start.watered, start.precipitated
         if self.is_watered:
             watered, fallen = self._water(start, pace, by)
@@ -384,22 +393,33 @@ class Stepper:
         for most, slope, middle in apatite:
             base = base + most / (1 + x.exp(LN_10 * slope * (ph - middle)))
         return Chemistry(
-            left, nitrifiers, start.nitrified + turned, start.lost + lost, free, worn,
-            lime, carbonate, eaten, sulfur, watered, fallen, base,
+            left,
+            nitrifiers,
+            start.nitrified + turned,
+            start.lost + lost,
+            free,
+            worn,
+            lime,
+            carbonate,
+            eaten,
+            sulfur,
+            watered,
+            fallen,
+            base,
             self._acids(end_ph),
-        )  # fmt: skip
+        )
 
-    def _dissolve(
-        self, worn: Any, pace: dict[str, Lane], by: Any
-    ) -> tuple[Any, Lane, Lane]:
+    def _dissolve(self, worn: Any, pace: dict[str, Lane], by: Any) -> tuple[Any, Lane, Lane]:
         """Return the diameters lost, and the base of limes and of carbonates so far."""
         x, retreat, near = self.x, pace["lime"] * by[0], by[4]
         if not self.heap.solids:
             return worn, 0.0, 0.0
         worn = x.each(
             lambda lost, rest, on: lost + on * retreat * x.most(1 - near * rest, 0.0),
-            worn, self.grain_rest, pace["grains_on"],
-        )  # fmt: skip
+            worn,
+            self.grain_rest,
+            pace["grains_on"],
+        )
         base = self._reacted(self.grains, worn, self.grain_base)
         return worn, x.total(base[: self.limes]), x.total(base[self.limes :])
 
@@ -413,13 +433,9 @@ class Stepper:
         """Return what grains that have lost a diameter have given. [meq/L]."""
         x = self.x
         place = x.each(lambda lost: x.log1p(lost / FIRST_MM), worn)
-        return x.each(
-            lambda share, all_of_it: share * all_of_it, x.read(stack, place), meq_l
-        )
+        return x.each(lambda share, all_of_it: share * all_of_it, x.read(stack, place), meq_l)
 
-    def _water(
-        self, start: Chemistry, pace: dict[str, Lane], by: Any
-    ) -> tuple[Lane, Lane]:
+    def _water(self, start: Chemistry, pace: dict[str, Lane], by: Any) -> tuple[Lane, Lane]:
         """Add the alkalinity of the water; what the pH refuses falls out as carbonate."""
         x, water = self.x, self.forcing.water
         given = water.l_per_l_day * pace["days"]
@@ -435,9 +451,7 @@ class Stepper:
 
     def _acids(self, ph: Lane) -> Lane:
         """Return the acid of mineral acids and of what is left of the fading ones."""
-        total: Lane = sum(
-            acid for day, acid in self.heap.strong if day <= self.day + 1e-9
-        )
+        total: Lane = sum(acid for day, acid in self.heap.strong if day <= self.day + 1e-9)
         for day, name, amount in self.heap.weak:
             if day <= self.day + 1e-9:
                 mark = self.fade_marks.setdefault(day, self.fading)
@@ -452,10 +466,17 @@ class Stepper:
         turned = chem.nitrified - self.chem.nitrified if self.day else 0.0
         lost = chem.lost - self.chem.lost if self.day else 0.0
         return (
-            self.heap.start_base_meq_l + chem.lime + chem.carbonate + self.nitrogen
-            - (2 * turned + lost) / ATOMIC_MASS["N"] + chem.watered + chem.apatite
-            + self.silicate - chem.sulfur - chem.acids
-        )  # fmt: skip
+            self.heap.start_base_meq_l
+            + chem.lime
+            + chem.carbonate
+            + self.nitrogen
+            - (2 * turned + lost) / ATOMIC_MASS["N"]
+            + chem.watered
+            + chem.apatite
+            + self.silicate
+            - chem.sulfur
+            - chem.acids
+        )
 
     def kept(self) -> dict[str, Lane]:
         """Return the state, by the names that a trace keeps."""

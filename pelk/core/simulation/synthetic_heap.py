@@ -1,4 +1,4 @@
-"""A heap with a truth of its own: what a pen would find there, for stand-in devices and practice."""
+"""A heap with a truth of its own: what a pen would find there, for devices and training."""
 
 from dataclasses import dataclass
 
@@ -44,9 +44,7 @@ class Truth:
     @property
     def draws(self) -> Draws:
         """The factors as a course takes them."""
-        return Draws(
-            lime=self.lime, sulfur=self.sulfur, decay=self.decay, warmer_c=self.warmer_c
-        )
+        return Draws(lime=self.lime, sulfur=self.sulfur, decay=self.decay, warmer_c=self.warmer_c)
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,10 +65,14 @@ def truth_of(seed: int) -> Truth:
         return float(np.exp(lot.normal(0, sd)))
 
     return Truth(
-        buffer=factor(BUFFER_SD), lime=factor(LIME_SD), sulfur=factor(SULFUR_SD),
-        decay=factor(DECAY_SD), ec=factor(EC_SD), warmer_c=float(lot.normal(0, WARMER_SD)),
+        buffer=factor(BUFFER_SD),
+        lime=factor(LIME_SD),
+        sulfur=factor(SULFUR_SD),
+        decay=factor(DECAY_SD),
+        ec=factor(EC_SD),
+        warmer_c=float(lot.normal(0, WARMER_SD)),
         own_ph=float(lot.normal(0, OWN_PH_SD)),
-    )  # fmt: skip
+    )
 
 
 @cites("pelk", "one draw of the fan's own spreads, held back from the grower")
@@ -115,9 +117,15 @@ def true_ph(trace: Trace, truth: Truth, day: float) -> float:
 
 @cites("pelk", "noise, drift and a failing battery of a cheap pen")
 def probed(
-    ph: float, ec_ds_m: float, temperature_c: float, *, count: int, days_since_check: float,
-    seed: int, battery_at_start: float = 1.0,
-) -> Probed | None:  # fmt: skip
+    ph: float,
+    ec_ds_m: float,
+    temperature_c: float,
+    *,
+    count: int,
+    days_since_check: float,
+    seed: int,
+    battery_at_start: float = 1.0,
+) -> Probed | None:
     """Return what a pen reads of a true state; None when its battery is dead.
 
     Parameters
@@ -141,9 +149,7 @@ def probed(
     drift = DRIFT_PH_DAY * days_since_check
     return Probed(
         ph=round(ph + drift + float(lot.normal(0, PEN_SD * times)), 2),
-        ec_ds_m=round(
-            max(ec_ds_m * (1 + float(lot.normal(0, EC_READ_SD * times))), 0.0), 2
-        ),
+        ec_ds_m=round(max(ec_ds_m * (1 + float(lot.normal(0, EC_READ_SD * times))), 0.0), 2),
         temperature_c=round(temperature_c + float(lot.normal(0, WARM_READ_SD)), 1),
         battery=round(battery, 3),
     )

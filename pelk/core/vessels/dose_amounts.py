@@ -36,9 +36,7 @@ class DoseLine:
 
 
 @cites("arithmetic", "rates times volume; measures times bulk density")
-def dose_grams(
-    amount: float, unit: DoseUnit, volume_l: float, density: Range | None
-) -> Range:
+def dose_grams(amount: float, unit: DoseUnit, volume_l: float, density: Range | None) -> Range:
     """Return the weight of a dose typed in any unit.
 
     Parameters
@@ -75,9 +73,7 @@ def dose_grams(
 
 
 @cites("arithmetic", "rates times volume; measures times bulk density")
-def dose_amount(
-    mass_g: float, unit: DoseUnit, volume_l: float, density_kg_l: float
-) -> float:
+def dose_amount(mass_g: float, unit: DoseUnit, volume_l: float, density_kg_l: float) -> float:
     """Return how many of a unit a weight is: `dose_grams` the other way.
 
     Parameters
@@ -100,9 +96,7 @@ def dose_amount(
     return base / unit.size / (volume_l / unit.per_l if unit.per_l else 1.0)
 
 
-def dose_lines(
-    plan: Plan, shelf: Mapping[str, Material], volumes: Volumes
-) -> tuple[DoseLine, ...]:
+def dose_lines(plan: Plan, shelf: Mapping[str, Material], volumes: Volumes) -> tuple[DoseLine, ...]:
     """Return every dose of a plan, worked out for its batch.
 
     Raises
@@ -111,8 +105,7 @@ def dose_lines(
         When a dose is impossible; the path names its row.
     """
     loose = {
-        part.material: litres
-        for part, litres in zip(plan.parts, volumes.loose_l, strict=True)
+        part.material: litres for part, litres in zip(plan.parts, volumes.loose_l, strict=True)
     }
     return tuple(
         _line(dose, shelf[dose.material], loose, volumes.mixed_l, f"doses[{i}]")
@@ -127,9 +120,7 @@ def _line(
     counts_by = mixed_l
     if dose.per is not None:
         if dose.per not in loose:
-            raise PelkError(
-                f"found {dose.per!r}, allowed: {', '.join(loose)}", f"{path}.per"
-            )
+            raise PelkError(f"found {dose.per!r}, allowed: {', '.join(loose)}", f"{path}.per")
         if not dose.unit.is_rate:
             raise PelkError(
                 f"{dose.unit.name} is for the whole batch; give a rate such as g/L "

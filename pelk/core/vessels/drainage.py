@@ -11,19 +11,37 @@ from pelk.core.vessels.volumes import blending_loss
 
 # Air after draining that a kind of plant wants in a pot 20 cm tall.
 WANTED_AIR = {
-    "seed": 0.15, "vegetable": 0.17, "houseplant": 0.20, "woody": 0.22, "ericaceous": 0.22,
-    "succulent": 0.28, "epiphyte": 0.40,
-}  # fmt: skip
+    "seed": 0.15,
+    "vegetable": 0.17,
+    "houseplant": 0.20,
+    "woody": 0.22,
+    "ericaceous": 0.22,
+    "succulent": 0.28,
+    "epiphyte": 0.40,
+}
 AIR_OF_GROUP = {
-    "seedling": "seed", "leafy": "vegetable", "fruiting": "vegetable",
-    "roots": "vegetable", "legumes": "vegetable", "alliums": "vegetable",
-    "annuals": "vegetable", "med-herbs": "houseplant", "foliage": "houseplant",
-    "citrus": "woody", "ericaceous": "ericaceous", "lean": "succulent",
-}  # fmt: skip
+    "seedling": "seed",
+    "leafy": "vegetable",
+    "fruiting": "vegetable",
+    "roots": "vegetable",
+    "legumes": "vegetable",
+    "alliums": "vegetable",
+    "annuals": "vegetable",
+    "med-herbs": "houseplant",
+    "foliage": "houseplant",
+    "citrus": "woody",
+    "ericaceous": "ericaceous",
+    "lean": "succulent",
+}
 POTS = {
-    "plastic": 0.0, "glazed": 0.0, "fabric": -0.03, "terracotta": -0.02, "wood": -0.01,
-    "bed": -0.03, "self-watering": 0.04,
-}  # fmt: skip
+    "plastic": 0.0,
+    "glazed": 0.0,
+    "fabric": -0.03,
+    "terracotta": -0.02,
+    "wood": -0.01,
+    "bed": -0.03,
+    "self-watering": 0.04,
+}
 HABITS = {"over": 0.05, "normal": 0.0, "under": -0.04}
 MOST_AGGREGATE = 0.7
 LEAST_AIR, MOST_AIR = 0.06, 0.50
@@ -41,9 +59,7 @@ class DrainTest:
 
 
 @answers
-def drain_test(
-    volume_ml: float, drained_ml: float, wet_g: float, dry_g: float
-) -> DrainTest:
+def drain_test(volume_ml: float, drained_ml: float, wet_g: float, dry_g: float) -> DrainTest:
     """Return the air and water of a mix from a drain test.
 
     Parameters
@@ -76,9 +92,12 @@ def drain_test(
 @cites("bmp_nursery", "nursery air 10 to 30 %")
 @answers
 def wanted_air(
-    plant: str, pot: str = "plastic", habit: str = "normal", height_cm: float = 20.0,
+    plant: str,
+    pot: str = "plastic",
+    habit: str = "normal",
+    height_cm: float = 20.0,
     seasons: int = 1,
-) -> float:  # fmt: skip
+) -> float:
     """Return the air that a mix should hold after draining, at planting.
 
     Parameters
@@ -100,8 +119,10 @@ def wanted_air(
         Air-filled porosity. [L/L]
     """
     for value, allowed, path in (
-        (plant, WANTED_AIR, "plant"), (pot, POTS, "pot"), (habit, HABITS, "habit"),
-    ):  # fmt: skip
+        (plant, WANTED_AIR, "plant"),
+        (pot, POTS, "pot"),
+        (habit, HABITS, "habit"),
+    ):
         if value not in allowed:
             raise PelkError(f"found {value!r}, allowed: {', '.join(allowed)}", path)
     tall = min(max((height_cm / 20) ** 0.35, 0.5), 1.15)
@@ -112,9 +133,8 @@ def wanted_air(
 
 @answers
 def aggregate_for(
-    base: list[tuple[Material, float]], aggregate: Material, height_cm: float,
-    air: float,
-) -> float | None:  # fmt: skip
+    base: list[tuple[Material, float]], aggregate: Material, height_cm: float, air: float
+) -> float | None:
     """Return the share of an aggregate that gives a mix its air.
 
     Parameters
@@ -182,9 +202,7 @@ def pot_advice(pot: str, habit: str) -> str:
     """Return one sentence on what a pot and a watering habit ask of the mix."""
     more = POTS[pot] + HABITS[habit]
     if more > 0.02:
-        return (
-            "More aggregate: this pot stays wet longer, and air must come from the mix."
-        )
+        return "More aggregate: this pot stays wet longer, and air must come from the mix."
     if more < -0.02:
         return "Less aggregate, more compost or peat: this pot dries from its sides."
     return "The usual aggregate will do."

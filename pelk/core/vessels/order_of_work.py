@@ -7,8 +7,14 @@ from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 
 SWELL, DAMP, BLEND, LAYER, TURN, WET, FEEL = (
-    "swell", "damp", "blend", "layer", "turn", "wet", "feel",
-)  # fmt: skip
+    "swell",
+    "damp",
+    "blend",
+    "layer",
+    "turn",
+    "wet",
+    "feel",
+)
 HOLDERS = ("peat", "coir")
 BRIGHT = ("perlite", "pumice", "vermiculite", "rice-hulls", "zeolite")
 OPENING = ("mineral-aggregate", "bark", "wood")
@@ -62,9 +68,7 @@ class Correction:
     litres: float
 
 
-@cites(
-    "trade", "bricks first, dry peat damped, dry doses in a carrier, layers, three turns"
-)
+@cites("trade", "bricks first, dry peat damped, dry doses in a carrier, layers, three turns")
 def mixing_order(
     parts: Sequence[tuple[Material, float]], doses_l: float, water_l: float
 ) -> list[MixStep]:
@@ -85,13 +89,9 @@ def mixing_order(
         Without those that this load has no use for.
     """
     bricks = tuple((m, v) for m, v in parts if m.loose_l_per_kg and m.family == "coir")
-    holders = tuple(
-        (m, v) for m, v in parts if m.family in HOLDERS and (m, v) not in bricks
-    )
+    holders = tuple((m, v) for m, v in parts if m.family in HOLDERS and (m, v) not in bricks)
     rest = tuple((m, v) for m, v in parts if m.family not in HOLDERS)
-    swelling = sum(
-        v / m.loose_l_per_kg * SWELL_L_KG for m, v in bricks if m.loose_l_per_kg
-    )
+    swelling = sum(v / m.loose_l_per_kg * SWELL_L_KG for m, v in bricks if m.loose_l_per_kg)
     # What the bricks drink is part of the water that makes the load a sponge.
     left = max(water_l - swelling, 0.0)
     damping = left / 2 if holders else 0.0
@@ -103,15 +103,11 @@ def mixing_order(
         )
         steps.append(MixStep(SWELL, "Swell the bricks", why, bricks, swelling, SWELL_MIN))
     if holders:
-        why = (
-            "Dry peat sheds water: what is not damp now stays dry in the heap for weeks."
-        )
+        why = "Dry peat sheds water: what is not damp now stays dry in the heap for weeks."
         title = "Damp what holds the water"
         steps.append(MixStep(DAMP, title, why, holders, damping, SOAK_MIN))
     if doses_l > 0:
-        why = (
-            "A spoonful cannot be spread over a barrow; in a bucket of a dry part it can."
-        )
+        why = "A spoonful cannot be spread over a barrow; in a bucket of a dry part it can."
         carrier = _carrier(rest or tuple(parts), doses_l)
         steps.append(MixStep(BLEND, "Blend the dry doses", why, carrier=carrier))
     if rest:
@@ -148,12 +144,9 @@ def _turning(parts: Sequence[tuple[Material, float]]) -> str:
 
 
 @cites(
-    "trade",
-    "a heavy mix is opened with a twentieth of aggregate, a thin one filled with compost",
+    "trade", "a heavy mix is opened with a twentieth of aggregate, a thin one filled with compost"
 )
-def corrections(
-    parts: Sequence[tuple[Material, float]], mixed_l: float
-) -> list[Correction]:
+def corrections(parts: Sequence[tuple[Material, float]], mixed_l: float) -> list[Correction]:
     """Return what to add when a load feels heavy, and when it feels thin.
 
     Parameters
@@ -170,8 +163,6 @@ def corrections(
     ]
 
 
-def _most_of(
-    parts: Sequence[tuple[Material, float]], families: Sequence[str]
-) -> Material | None:
+def _most_of(parts: Sequence[tuple[Material, float]], families: Sequence[str]) -> Material | None:
     found = [(v, m) for m, v in parts if m.family in families]
     return max(found, key=lambda pair: pair[0])[1] if found else None

@@ -1,4 +1,4 @@
-"""Planting: how much mix some pots take now and later, the mulch, and what one's own filling teaches."""
+"""Planting: how much mix pots take now and later, the mulch, what one's own filling teaches."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -149,9 +149,7 @@ def surface_by_height(litres: float, height_cm: float) -> float:
     return litres * 1000 / height_cm
 
 
-@cites(
-    "arithmetic", "the middle of what one's own last fillings took over what was reckoned"
-)
+@cites("arithmetic", "the middle of what one's own last fillings took over what was reckoned")
 def own_correction(ratios: Sequence[float]) -> float:
     """Return what this grower's pots take over what is reckoned.
 
@@ -197,7 +195,8 @@ def inoculant_for(crop: Crop, family: str) -> tuple[tuple[float, float] | None, 
     if crop.slug == "legumes":
         return (
             None,
-            "Beans and peas: coat the moist seed with the bacteria of their own group, just before sowing.",
+            "Beans and peas: coat the moist seed with the bacteria of their own group, just "
+            "before sowing.",
         )
     return (
         INOCULANT_ML,

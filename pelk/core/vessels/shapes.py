@@ -38,9 +38,7 @@ def _filled(height_cm: float, headspace_cm: float, **sides: float) -> float:
     """Return the filled height, or say which measure cannot be."""
     for name, value in {"height_cm": height_cm, **sides}.items():
         if not 0 < value <= MOST_CM:
-            raise OutOfRangeError(
-                f"found {value:g}, allowed: over 0 to {MOST_CM:g} cm", name
-            )
+            raise OutOfRangeError(f"found {value:g}, allowed: over 0 to {MOST_CM:g} cm", name)
     if not 0 <= headspace_cm < height_cm:
         raise OutOfRangeError(
             f"found {headspace_cm:g}, allowed: from 0 to under the height", "headspace_cm"
@@ -71,9 +69,7 @@ def cylinder(diameter_cm: float, height_cm: float, headspace_cm: float = 0.0) ->
 
 @cites("arithmetic", "frustum of a cone, pi h/12 (D2 + D d + d2)")
 @answers
-def tapered(
-    top_cm: float, bottom_cm: float, height_cm: float, headspace_cm: float = 0.0
-) -> float:
+def tapered(top_cm: float, bottom_cm: float, height_cm: float, headspace_cm: float = 0.0) -> float:
     """Return the volume of a round pot wider at the top.
 
     Parameters
@@ -125,9 +121,7 @@ def tapered_square(
 
 @cites("arithmetic", "length times width times depth")
 @answers
-def box(
-    length_cm: float, width_cm: float, height_cm: float, headspace_cm: float = 0.0
-) -> float:
+def box(length_cm: float, width_cm: float, height_cm: float, headspace_cm: float = 0.0) -> float:
     """Return the volume of a box or a bed, boards taken off.
 
     Parameters
@@ -149,9 +143,11 @@ def box(
 @cites("arithmetic", "prismoidal rule, exact for sloped sides")
 @answers
 def trough(
-    top_cm: tuple[float, float], bottom_cm: tuple[float, float], height_cm: float,
+    top_cm: tuple[float, float],
+    bottom_cm: tuple[float, float],
+    height_cm: float,
     headspace_cm: float = 0.0,
-) -> float:  # fmt: skip
+) -> float:
     """Return the volume of a trough with sloped sides.
 
     Parameters
@@ -169,12 +165,14 @@ def trough(
         Volume. [L]
     """
     fill = _filled(
-        height_cm, headspace_cm, length_cm=top_cm[0], width_cm=top_cm[1],
-        bottom_length_cm=bottom_cm[0], bottom_width_cm=bottom_cm[1],
-    )  # fmt: skip
-    line = [
-        b + (t - b) * fill / height_cm for t, b in zip(top_cm, bottom_cm, strict=True)
-    ]
+        height_cm,
+        headspace_cm,
+        length_cm=top_cm[0],
+        width_cm=top_cm[1],
+        bottom_length_cm=bottom_cm[0],
+        bottom_width_cm=bottom_cm[1],
+    )
+    line = [b + (t - b) * fill / height_cm for t, b in zip(top_cm, bottom_cm, strict=True)]
     middle = [(a + b) / 2 for a, b in zip(line, bottom_cm, strict=True)]
     areas = line[0] * line[1] + 4 * middle[0] * middle[1] + bottom_cm[0] * bottom_cm[1]
     return fill / 6 * areas / 1000
@@ -201,9 +199,7 @@ def fabric_bag(diameter_cm: float, height_cm: float) -> float:
 @cites("arithmetic", "cone, or half a sphere")
 @cites("trade", "a liner takes a tenth")
 @answers
-def basket(
-    diameter_cm: float, height_cm: float | None = None, *, lined: bool = False
-) -> float:
+def basket(diameter_cm: float, height_cm: float | None = None, *, lined: bool = False) -> float:
     """Return the volume of a hanging basket.
 
     Parameters
@@ -221,11 +217,7 @@ def basket(
         Volume. [L]
     """
     _filled(height_cm or diameter_cm, 0.0, diameter_cm=diameter_cm)
-    half = (
-        pi * diameter_cm**3 / 12
-        if height_cm is None
-        else pi * diameter_cm**2 * height_cm / 12
-    )
+    half = pi * diameter_cm**3 / 12 if height_cm is None else pi * diameter_cm**2 * height_cm / 12
     return half / 1000 * (LINER if lined else 1.0)
 
 

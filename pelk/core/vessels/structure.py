@@ -21,9 +21,8 @@ SLICES = 100
 
 @cites("vangenuchten1980", "eq. 21; sets are Pelk estimates shaped to handbook points")
 def water_retained(
-    suction_cm: NDArray[np.float64], saturated: float, residual: float,
-    alpha: float, n: float,
-) -> NDArray[np.float64]:  # fmt: skip
+    suction_cm: NDArray[np.float64], saturated: float, residual: float, alpha: float, n: float
+) -> NDArray[np.float64]:
     """Return the water content of a settled material under suction.
 
     Parameters
@@ -67,10 +66,7 @@ def _saturated() -> dict[str, float]:
 def _easy() -> dict[str, float]:
     """Return the water that each set gives up between 10 and 50 cm suction."""
     span = np.array([10.0, 50.0])
-    return {
-        key: float(-np.diff(water_retained(span, *held))[0])
-        for key, held in _sets().items()
-    }
+    return {key: float(-np.diff(water_retained(span, *held))[0]) for key, held in _sets().items()}
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,9 +92,7 @@ class Structure:
 
 @cites("pelk", "volume-weighted retention, solids conserved; +-5 points air, +-6 water")
 @cites("fonteno", "container air tables, recalled")
-def structure_of(
-    parts: list[tuple[Material, float]], loss: float, height_cm: float
-) -> Structure:
+def structure_of(parts: list[tuple[Material, float]], loss: float, height_cm: float) -> Structure:
     """Return the air and water of a mix after draining freely.
 
     Water is the mean of the parts' retention over the height, water table at the base;
@@ -185,9 +179,8 @@ def dry_density(material: Material) -> float:
 
 @cites("arithmetic", "water wanted less water already there")
 def water_to_add(
-    parts: list[tuple[Material, float]], loss: float, capacity: float,
-    wanted: float = SPONGE,
-) -> float:  # fmt: skip
+    parts: list[tuple[Material, float]], loss: float, capacity: float, wanted: float = SPONGE
+) -> float:
     """Return the water that brings a fresh mix to a wrung-out sponge.
 
     Parameters

@@ -42,9 +42,7 @@ def kinds() -> dict[str, VesselKind]:
 def _kind(row: dict[str, str]) -> VesselKind:
     typ = number(row["litres"])
     litres = (
-        None
-        if typ is None
-        else Range(float(row["litres_low"]), typ, float(row["litres_high"]))
+        None if typ is None else Range(float(row["litres_low"]), typ, float(row["litres_high"]))
     )
     return VesselKind(row["kind"], row["name"], litres, float(row["fill"]))
 
@@ -73,9 +71,7 @@ def filled_volume(vessels: Vessels, path: str = "batch.vessels") -> float:
     """
     kind = kinds().get(vessels.kind)
     if kind is None:
-        raise PelkError(
-            f"found {vessels.kind!r}, allowed: {', '.join(kinds())}", f"{path}.kind"
-        )
+        raise PelkError(f"found {vessels.kind!r}, allowed: {', '.join(kinds())}", f"{path}.kind")
     brim = vessels.litres or (kind.litres and kind.litres.typ)
     if not brim:
         raise PelkError(f"say how many litres one {kind.name} holds", f"{path}.litres")
@@ -86,7 +82,7 @@ def filled_volume(vessels: Vessels, path: str = "batch.vessels") -> float:
 @answers
 def volume_by_size(
     top_cm: float, height_cm: float, bottom_cm: float | None = None, length_cm: float | None = None
-) -> float:  # fmt: skip
+) -> float:
     """Return what a vessel holds to the brim, by its inside.
 
     Parameters
@@ -103,8 +99,12 @@ def volume_by_size(
     float
         [L]
     """
-    for name, value in (("top_cm", top_cm), ("height_cm", height_cm), ("bottom_cm", bottom_cm),
-                        ("length_cm", length_cm)):  # fmt: skip
+    for name, value in (
+        ("top_cm", top_cm),
+        ("height_cm", height_cm),
+        ("bottom_cm", bottom_cm),
+        ("length_cm", length_cm),
+    ):
         if value is not None and value <= 0:
             raise PelkError(f"found {value:g} cm, allowed: over 0", name)
     bottom = top_cm if bottom_cm is None else bottom_cm

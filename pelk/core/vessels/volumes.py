@@ -24,9 +24,13 @@ PACKING_EFFICIENCY = 0.75
 LOSS_SPREAD = 0.05
 # Loss to settling after two or three waterings, by what the mix is rich in.
 SETTLING = {
-    "wood fibre": 0.15, "soil": 0.18, "compost": 0.13, "mineral": 0.04, "bark": 0.08,
+    "wood fibre": 0.15,
+    "soil": 0.18,
+    "compost": 0.13,
+    "mineral": 0.04,
+    "bark": 0.08,
     "other": 0.10,
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,9 +94,7 @@ def blending_loss(parts: list[tuple[Material, float]]) -> float:
     share = dict.fromkeys("CMP", 0.0)
     for material, part in parts:
         share[material.shrink_class or "P"] += part
-    pairs = 4 * sum(
-        loss * share[one] * share[other] for (one, other), loss in PAIR_LOSS.items()
-    )
+    pairs = 4 * sum(loss * share[one] * share[other] for (one, other), loss in PAIR_LOSS.items())
     return min(max(pairs, _packing_loss(parts)), LOSS_CAP)
 
 
@@ -153,8 +155,7 @@ def needed_for_vessels(batch: Batch, settling_loss: float) -> tuple[float, float
         Settled litres in the pots; mixed litres to make, spare included. [L]
     """
     filled = sum(
-        filled_volume(vessels, f"batch.vessels[{i}]")
-        for i, vessels in enumerate(batch.vessels)
+        filled_volume(vessels, f"batch.vessels[{i}]") for i, vessels in enumerate(batch.vessels)
     )
     return filled, filled * (1 + batch.spare) / (1 - settling_loss)
 
@@ -197,9 +198,7 @@ def volumes(plan: Plan, shelf: Mapping[str, Material]) -> Volumes:
     elif plan.parts_are_litres:
         mixed = total * (1 - loss)
     else:
-        raise PelkError(
-            "say how much to make: litres, pots or the size of a part", "batch"
-        )
+        raise PelkError("say how much to make: litres, pots or the size of a part", "batch")
     MIXED_VOLUME.check(mixed, "batch")
     loose = tuple(x * mixed / (1 - loss) for x in shares)
     LOOSE_VOLUME.check(sum(loose), "batch")
@@ -229,10 +228,7 @@ class TopUp:
 @cites("arithmetic", "the part that is furthest ahead sets the size")
 @answers
 def top_up(
-    shares: Mapping[str, float],
-    there_l: Mapping[str, float],
-    wanted_l: float,
-    loss: float,
+    shares: Mapping[str, float], there_l: Mapping[str, float], wanted_l: float, loss: float
 ) -> TopUp:
     """Return what to add to reach a recipe with what is in the barrow already.
 

@@ -13,14 +13,7 @@ from pelk.core.materials.library import Range
 DAYLIGHT, DAYLIGHT_SPAN, SEASONAL_C = 0.27, 0.08, 12.0
 # Leaves spread past the rim, and pots lose water through their walls.
 SPREAD = (0.8, 1.3, 2.2)
-WALLS = {
-    "plastic": 1.0,
-    "glazed": 1.0,
-    "wood": 1.1,
-    "clay": 1.3,
-    "fabric": 1.5,
-    "ground": 0.9,
-}
+WALLS = {"plastic": 1.0, "glazed": 1.0, "wood": 1.1, "clay": 1.3, "fabric": 1.5, "ground": 0.9}
 # Pots are watered when half of what they hold is gone, sooner or later by habit.
 TAKEN = {"over": 0.3, "normal": 0.5, "under": 0.7}
 WATER_KG_L = 1.0
@@ -44,14 +37,11 @@ class PotWeight:
     between_l: float
 
 
-@cites(
-    "arithmetic",
-    "dry weight and held water; thirsty once the habit's share of it is gone",
-)
+@cites("arithmetic", "dry weight and held water; thirsty once the habit's share of it is gone")
 @answers
 def pot_weight(
     pot_l: float, dry_kg_l: float, capacity: float, habit: str = "normal", pot_kg: float = 0.0
-) -> PotWeight:  # fmt: skip
+) -> PotWeight:
     """Return what a pot weighs watered and thirsty.
 
     Parameters
@@ -111,9 +101,12 @@ def water_taken(normals_c: Sequence[float], month: int) -> float:
 )
 @answers
 def days_between(
-    between_l: float, surface_cm2: float, taken_mm: float, made_of: str = "plastic",
+    between_l: float,
+    surface_cm2: float,
+    taken_mm: float,
+    made_of: str = "plastic",
     measured: float = 1.0,
-) -> Range:  # fmt: skip
+) -> Range:
     """Return how many days lie between waterings.
 
     Parameters

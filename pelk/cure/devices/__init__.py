@@ -1,1 +1,1 @@
-"""Pens and scales: a line protocol, the adapter that speaks it, and stand-ins that ship with Pelk."""
+"""Pens and scales: a line protocol, the adapter that speaks it, stand-ins that ship with Pelk."""

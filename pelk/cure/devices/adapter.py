@@ -13,13 +13,7 @@ TIMEOUT_S = 3.0
 LONGEST = 200
 # A battery under this is told.
 LOW_BATTERY_PCT = 15.0
-NAMES = {
-    "PH": "ph",
-    "EC": "ec_ds_m",
-    "T": "temperature_c",
-    "KG": "kg",
-    "BAT": "battery_pct",
-}
+NAMES = {"PH": "ph", "EC": "ec_ds_m", "T": "temperature_c", "KG": "kg", "BAT": "battery_pct"}
 
 
 class DeviceError(Exception):
@@ -89,7 +83,8 @@ def parsed(text: str) -> DeviceReading:
 def _said(text: str) -> str:
     code = text.split(maxsplit=2)[1] if len(text.split()) > 1 else ""
     words = {
-        "BATTERY": "The battery of the device is dead: change it, and check the pen in two buffers.",
+        "BATTERY": "The battery of the device is dead: change it, and check the pen in two "
+        "buffers.",
         "NOHEAP": "The device does not stand in this heap.",
     }
     return words.get(code, f"The device says: {text[4:60] or 'it cannot'}.")

@@ -88,10 +88,14 @@ class Pen(StandIn):
         air_c = float(np.mean(air)) if np.ndim(air) else float(air)
         warm = float(trace.daily("over_air_c")[-1])
         found = probed(
-            true_ph(trace, truth, day), ec, air_c + truth.warmer_c + warm,
-            count=self.count, days_since_check=_since_check(batch), seed=self.seed,
+            true_ph(trace, truth, day),
+            ec,
+            air_c + truth.warmer_c + warm,
+            count=self.count,
+            days_since_check=_since_check(batch),
+            seed=self.seed,
             battery_at_start=self.battery,
-        )  # fmt: skip
+        )
         if found is None:
             return "ERR BATTERY"
         return (

@@ -45,20 +45,27 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
     taken_at = forms.DateTimeField(
         label="when",
         required=False,
-        widget=forms.DateTimeInput(
-            attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"
-        ),
+        widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"),
     )
 
     class Meta:
         model = Reading
         fields = [
-            "ph", "temperature_c", "ec_ds_m", "method", "moisture", "smell", "note",
+            "ph",
+            "temperature_c",
+            "ec_ds_m",
+            "method",
+            "moisture",
+            "smell",
+            "note",
             "taken_at",
-        ]  # fmt: skip
+        ]
         labels = {
-            "method": "how pH and EC", "moisture": "squeeze", "smell": "smell", "note": "note",
-        }  # fmt: skip
+            "method": "how pH and EC",
+            "moisture": "squeeze",
+            "smell": "smell",
+            "note": "note",
+        }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -10,10 +10,7 @@ from pelk.shelf.forms.fields import NumberField, mark_errors
 
 MOST_BYTES = 8 * 1024 * 1024
 # What a file begins with tells what it is; its name does not.
-KINDS = {
-    b"\xff\xd8\xff": "image/jpeg", b"\x89PNG\r\n\x1a\n": "image/png",
-    b"RIFF": "image/webp",
-}  # fmt: skip
+KINDS = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG\r\n\x1a\n": "image/png", b"RIFF": "image/webp"}
 
 
 class _Marked(forms.Form):

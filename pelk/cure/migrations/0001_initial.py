@@ -8,10 +8,7 @@ from django.db import migrations, models
 class Migration(migrations.Migration):
     initial = True
 
-    dependencies = [
-        ("barrow", "0001_initial"),
-        ("yards", "0001_initial"),
-    ]
+    dependencies = [("barrow", "0001_initial"), ("yards", "0001_initial")]
 
     operations = [
         migrations.CreateModel(
@@ -20,37 +17,21 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 (
                     "taken_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, verbose_name="when"
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, verbose_name="when"),
                 ),
                 ("ph", models.FloatField(blank=True, null=True, verbose_name="pH")),
-                (
-                    "temperature_c",
-                    models.FloatField(blank=True, null=True, verbose_name="heap °C"),
-                ),
-                (
-                    "ec_ds_m",
-                    models.FloatField(blank=True, null=True, verbose_name="EC dS/m"),
-                ),
+                ("temperature_c", models.FloatField(blank=True, null=True, verbose_name="heap °C")),
+                ("ec_ds_m", models.FloatField(blank=True, null=True, verbose_name="EC dS/m")),
                 (
                     "method",
                     models.CharField(
@@ -116,8 +97,7 @@ class Migration(migrations.Migration):
                 "ordering": ["-taken_at", "-pk"],
                 "indexes": [
                     models.Index(
-                        fields=["batch", "-taken_at", "-id"],
-                        name="cure_readin_batch_i_dcfe58_idx",
+                        fields=["batch", "-taken_at", "-id"], name="cure_readin_batch_i_dcfe58_idx"
                     )
                 ],
                 "constraints": [
@@ -137,13 +117,11 @@ class Migration(migrations.Migration):
                     ),
                     models.CheckConstraint(
                         condition=models.Q(
-                            ("ec_ds_m__isnull", True),
-                            ("ec_ds_m__range", (0, 50)),
-                            _connector="OR",
+                            ("ec_ds_m__isnull", True), ("ec_ds_m__range", (0, 50)), _connector="OR"
                         ),
                         name="ec_can_be_true",
                     ),
                 ],
             },
-        ),
+        )
     ]

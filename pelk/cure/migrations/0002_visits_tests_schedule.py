@@ -29,9 +29,7 @@ class Migration(migrations.Migration):
             ),
         ),
         migrations.AddField(
-            model_name="reading",
-            name="is_sure",
-            field=models.BooleanField(default=False),
+            model_name="reading", name="is_sure", field=models.BooleanField(default=False)
         ),
         migrations.AlterField(
             model_name="reading",
@@ -56,27 +54,17 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 (
                     "token",
-                    models.CharField(
-                        default=secrets.token_urlsafe, max_length=64, unique=True
-                    ),
+                    models.CharField(default=secrets.token_urlsafe, max_length=64, unique=True),
                 ),
                 (
                     "yard",
@@ -87,9 +75,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-created_at"],
-            },
+            options={"ordering": ["-created_at"]},
         ),
         migrations.CreateModel(
             name="HeapPhoto",
@@ -97,22 +83,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("file", models.FileField(upload_to=pelk.cure.models.photo_path)),
                 ("kind", models.CharField(max_length=20)),
                 ("note", models.CharField(blank=True, max_length=200)),
@@ -134,9 +112,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-taken_at", "-pk"],
-            },
+            options={"ordering": ["-taken_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="MeterCheckRow",
@@ -144,26 +120,15 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
-                (
-                    "meter",
-                    models.CharField(default="pen", max_length=60, verbose_name="pen"),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
+                ("meter", models.CharField(default="pen", max_length=60, verbose_name="pen")),
                 ("checked_at", models.DateTimeField(default=django.utils.timezone.now)),
                 ("read_low", models.FloatField(verbose_name="read in pH 4.01")),
                 ("read_high", models.FloatField(verbose_name="read in pH 7.00")),
@@ -176,10 +141,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "verbose_name": "meter check",
-                "ordering": ["-checked_at", "-pk"],
-            },
+            options={"verbose_name": "meter check", "ordering": ["-checked_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="PlantedAnyway",
@@ -187,22 +149,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("reason", models.CharField(max_length=300)),
                 ("unmet", models.JSONField(verbose_name="what was not met")),
                 (
@@ -222,9 +176,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "abstract": False,
-            },
+            options={"abstract": False},
         ),
         migrations.CreateModel(
             name="PracticeHeap",
@@ -232,35 +184,19 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("case", models.CharField(max_length=40)),
                 ("seed", models.PositiveIntegerField()),
-                (
-                    "doses",
-                    models.JSONField(
-                        default=dict, verbose_name="given on mixing day, g/L"
-                    ),
-                ),
+                ("doses", models.JSONField(default=dict, verbose_name="given on mixing day, g/L")),
                 ("given", models.JSONField(default=list, verbose_name="given later")),
-                (
-                    "probes",
-                    models.JSONField(default=list, verbose_name="what the pen said"),
-                ),
+                ("probes", models.JSONField(default=list, verbose_name="what the pen said")),
                 ("day", models.PositiveSmallIntegerField(default=0)),
                 ("pen_checked", models.BooleanField(default=False)),
                 ("planted_day", models.PositiveSmallIntegerField(null=True)),
@@ -273,9 +209,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-created_at", "-pk"],
-            },
+            options={"ordering": ["-created_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="SproutTest",
@@ -283,45 +217,28 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("sown_at", models.DateTimeField(default=django.utils.timezone.now)),
                 (
                     "seeds",
-                    models.PositiveSmallIntegerField(
-                        default=20, verbose_name="seeds in each dish"
-                    ),
+                    models.PositiveSmallIntegerField(default=20, verbose_name="seeds in each dish"),
                 ),
                 (
                     "sprouted",
-                    models.PositiveSmallIntegerField(
-                        null=True, verbose_name="sprouted in the mix"
-                    ),
+                    models.PositiveSmallIntegerField(null=True, verbose_name="sprouted in the mix"),
                 ),
                 (
                     "sprouted_control",
-                    models.PositiveSmallIntegerField(
-                        null=True, verbose_name="sprouted beside it"
-                    ),
+                    models.PositiveSmallIntegerField(null=True, verbose_name="sprouted beside it"),
                 ),
-                (
-                    "root_mm",
-                    models.FloatField(null=True, verbose_name="mean root in the mix, mm"),
-                ),
+                ("root_mm", models.FloatField(null=True, verbose_name="mean root in the mix, mm")),
                 (
                     "root_control_mm",
                     models.FloatField(null=True, verbose_name="mean root beside it, mm"),
@@ -344,9 +261,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-sown_at", "-pk"],
-            },
+            options={"ordering": ["-sown_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="Decision",
@@ -354,31 +269,19 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("key", models.CharField(max_length=20)),
                 (
                     "kind",
                     models.CharField(
-                        choices=[
-                            ("done", "done"),
-                            ("skipped", "skipped"),
-                            ("snoozed", "put off"),
-                        ],
+                        choices=[("done", "done"), ("skipped", "skipped"), ("snoozed", "put off")],
                         max_length=8,
                     ),
                 ),

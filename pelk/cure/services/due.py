@@ -16,15 +16,21 @@ REASON_LENGTH = 300
 
 @transaction.atomic
 def decide(
-    *, batch: Batch, by: User | None, key: str, name: str, kind: Decision.Kind,
+    *,
+    batch: Batch,
+    by: User | None,
+    key: str,
+    name: str,
+    kind: Decision.Kind,
     until: date | None = None,
-) -> Decision:  # fmt: skip
+) -> Decision:
     """Say that something due is done, skipped or put off."""
     batch.lock()
     row, _ = Decision.objects.update_or_create(
-        batch=batch, key=key,
+        batch=batch,
+        key=key,
         defaults={"yard": batch.yard, "kind": kind, "until": until, "deleted_at": None},
-    )  # fmt: skip
+    )
     when = f" until {until:%-d %b}" if until else ""
     _note(batch, by, f"{batch.code}: {name.lower()}: {kind.label}{when}")
     return row
@@ -39,17 +45,17 @@ def take_back(*, batch: Batch, by: User | None, key: str, name: str) -> None:
 
 
 @transaction.atomic
-def plant_anyway(
-    *, batch: Batch, by: User | None, reason: str, unmet: list[str]
-) -> PlantedAnyway:
+def plant_anyway(*, batch: Batch, by: User | None, reason: str, unmet: list[str]) -> PlantedAnyway:
     """Use a heap before it is ready; the reason is kept."""
     row, _ = PlantedAnyway.objects.update_or_create(
         batch=batch,
         defaults={
-            "yard": batch.yard, "reason": reason.strip()[:REASON_LENGTH], "unmet": unmet,
+            "yard": batch.yard,
+            "reason": reason.strip()[:REASON_LENGTH],
+            "unmet": unmet,
             "deleted_at": None,
         },
-    )  # fmt: skip
+    )
     said = f"{batch.code}: planted before it was ready: {row.reason}"
     _note(batch, by, said)
     return row
@@ -80,12 +86,8 @@ def revoke_feed(*, yard: Yard, by: User | None) -> None:
     revoked = [row.put_away() for row in CalendarFeed.objects.of(yard).live()]
     if not any(revoked):
         return
-    record(
-        yard=yard, by=by, station=Station.CURE, text="The calendar address was revoked"
-    )
+    record(yard=yard, by=by, station=Station.CURE, text="The calendar address was revoked")
 
 
 def _note(batch: Batch, by: User | None, text: str) -> None:
-    record(
-        yard=batch.yard, by=by, station=Station.CURE, text=text, url=f"/cure/{batch.pk}/"
-    )
+    record(yard=batch.yard, by=by, station=Station.CURE, text=text, url=f"/cure/{batch.pk}/")

@@ -15,12 +15,7 @@ SEEDS = 100_000
 
 @transaction.atomic
 def begin(
-    *,
-    yard: Yard,
-    by: User | None,
-    case: str,
-    doses: dict[str, float],
-    seed: int | None = None,
+    *, yard: Yard, by: User | None, case: str, doses: dict[str, float], seed: int | None = None
 ) -> PracticeHeap:
     """Mix a practice heap with one's own doses."""
     row: PracticeHeap = PracticeHeap.objects.create(
@@ -28,9 +23,12 @@ def begin(
     )
     title = cases()[case].title
     record(
-        yard=yard, by=by, station=Station.CURE, text=f"Practice heap begun: {title}",
+        yard=yard,
+        by=by,
+        station=Station.CURE,
+        text=f"Practice heap begun: {title}",
         url=row.get_absolute_url(),
-    )  # fmt: skip
+    )
     return row
 
 
@@ -83,9 +81,12 @@ def plant(*, heap: PracticeHeap, by: User | None) -> None:
     heap.planted_day = heap.day
     heap.save(update_fields=["planted_day"])
     record(
-        yard=heap.yard, by=by, station=Station.CURE, url=heap.get_absolute_url(),
+        yard=heap.yard,
+        by=by,
+        station=Station.CURE,
+        url=heap.get_absolute_url(),
         text=f"Practice heap planted on day {heap.day}: {cases()[heap.case].title}",
-    )  # fmt: skip
+    )
 
 
 def given_of(heap: PracticeHeap) -> list[Given]:

@@ -32,15 +32,17 @@ def record_reading(
     """Keep what was measured on a visit to a heap."""
     batch.lock()
     at = taken_at or timezone.now()
-    row: Reading = Reading.objects.create(
-        yard=batch.yard, batch=batch, taken_at=at, **measured
-    )
+    row: Reading = Reading.objects.create(yard=batch.yard, batch=batch, taken_at=at, **measured)
     look_again(batch)
     _probed(row)
     record(
-        yard=batch.yard, by=by, station=Station.CURE, at=at, text=_words(row),
+        yard=batch.yard,
+        by=by,
+        station=Station.CURE,
+        at=at,
+        text=_words(row),
         url=f"/cure/{batch.pk}/",
-    )  # fmt: skip
+    )
     return row
 
 
@@ -52,9 +54,10 @@ def _probed(reading: Reading) -> None:
     for row in due_rows(batch, decisions, day):
         if row.due.kind in kinds and row.on <= day + timedelta(days=EARLY_DAYS):
             Decision.objects.get_or_create(
-                batch=batch, key=row.due.key,
+                batch=batch,
+                key=row.due.key,
                 defaults={"yard": batch.yard, "kind": Decision.Kind.DONE},
-            )  # fmt: skip
+            )
 
 
 @transaction.atomic
@@ -71,43 +74,47 @@ def correct_reading(*, reading: Reading, by: User | None, **measured: Any) -> Re
         raise PelkError("this reading was struck out or corrected meanwhile")
     taken_at = measured.pop("taken_at", None) or reading.taken_at
     row: Reading = Reading.objects.create(
-        yard=reading.yard,
-        batch=reading.batch,
-        taken_at=taken_at,
-        corrects=reading,
-        **measured,
+        yard=reading.yard, batch=reading.batch, taken_at=taken_at, corrects=reading, **measured
     )
     look_again(reading.batch)
     record(
-        yard=reading.yard, by=by, station=Station.CURE,
+        yard=reading.yard,
+        by=by,
+        station=Station.CURE,
         text=f"Corrected. {_words(row)}; was {_words(reading).partition(': ')[2]}",
         url=f"/cure/{reading.batch_id}/",
-    )  # fmt: skip
+    )
     return row
 
 
 @transaction.atomic
-def record_logged(
-    *, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedRow, float]]
-) -> int:
+def record_logged(*, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedRow, float]]) -> int:
     """Keep the readings of a data logger, all of them; one deed in the log."""
     batch.lock()
     Reading.objects.bulk_create(
         [
             Reading(
-                yard=batch.yard, batch=batch, taken_at=datetime.fromtimestamp(at, UTC),
-                ph=row.ph, ec_ds_m=row.ec_ds_m, temperature_c=row.temperature_c,
-                method=Reading.PhMethod.PEN, note="logger",
+                yard=batch.yard,
+                batch=batch,
+                taken_at=datetime.fromtimestamp(at, UTC),
+                ph=row.ph,
+                ec_ds_m=row.ec_ds_m,
+                temperature_c=row.temperature_c,
+                method=Reading.PhMethod.PEN,
+                note="logger",
             )
             for row, at in rows
         ],
         CHUNK,
-    )  # fmt: skip
+    )
     look_again(batch)
     record(
-        yard=batch.yard, by=by, station=Station.CURE, url=f"/cure/{batch.pk}/",
+        yard=batch.yard,
+        by=by,
+        station=Station.CURE,
+        url=f"/cure/{batch.pk}/",
         text=f"{batch.code}: {len(rows)} readings of a data logger",
-    )  # fmt: skip
+    )
     return len(rows)
 
 
@@ -122,9 +129,7 @@ def look_again(batch: Batch) -> None:
     newest = list(Reading.objects.for_batch(batch)[:MOST])
     squeezed = next((r for r in newest if r.moisture), None)
     batch.outlook = outlook_of(learned(batch, newest).evaluation) | {
-        "squeeze": [squeezed.moisture, squeezed.taken_at.isoformat()]
-        if squeezed
-        else None
+        "squeeze": [squeezed.moisture, squeezed.taken_at.isoformat()] if squeezed else None
     }
     batch.save(update_fields=["outlook"])
 
@@ -136,9 +141,11 @@ def _words(reading: Reading) -> str:
         said.append(f"{sig(reading.temperature_c)} °C")
     if reading.ec_ds_m is not None:
         said.append(f"EC {sig(reading.ec_ds_m)}")
-    said += [str(label) for label in (
-        reading.get_moisture_display(), reading.get_smell_display(), reading.note,
-    ) if label]  # fmt: skip
+    said += [
+        str(label)
+        for label in (reading.get_moisture_display(), reading.get_smell_display(), reading.note)
+        if label
+    ]
     return f"{reading.batch.code}: {', '.join(said)}"
 
 
@@ -150,22 +157,25 @@ def delete_reading(*, reading: Reading, by: User | None) -> None:
         return
     look_again(reading.batch)
     record(
-        yard=reading.yard, by=by, station=Station.CURE,
-        text=f"Reading struck out. {_words(reading)}", url=f"/cure/{reading.batch_id}/",
-    )  # fmt: skip
+        yard=reading.yard,
+        by=by,
+        station=Station.CURE,
+        text=f"Reading struck out. {_words(reading)}",
+        url=f"/cure/{reading.batch_id}/",
+    )
 
 
 @transaction.atomic
 def restore_reading(*, reading: Reading, by: User | None) -> None:
     """Undo it; a reading that another one stands for stays struck out."""
     reading.batch.lock()
-    if (
-        Reading.objects.live().filter(corrects=reading).exists()
-        or not reading.bring_back()
-    ):
+    if Reading.objects.live().filter(corrects=reading).exists() or not reading.bring_back():
         return
     look_again(reading.batch)
     record(
-        yard=reading.yard, by=by, station=Station.CURE,
-        text=f"Reading brought back. {_words(reading)}", url=f"/cure/{reading.batch_id}/",
-    )  # fmt: skip
+        yard=reading.yard,
+        by=by,
+        station=Station.CURE,
+        text=f"Reading brought back. {_words(reading)}",
+        url=f"/cure/{reading.batch_id}/",
+    )

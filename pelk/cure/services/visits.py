@@ -39,12 +39,7 @@ def count_sprouts(*, test: SproutTest, by: User | None, **counted: Any) -> Sprou
 
 @transaction.atomic
 def keep_photo(
-    *,
-    batch: Batch,
-    by: User | None,
-    file: File[bytes],
-    kind: str,
-    note: str,
+    *, batch: Batch, by: User | None, file: File[bytes], kind: str, note: str
 ) -> HeapPhoto:
     """Keep a picture of a heap, without what the camera wrote into it."""
     file = ContentFile(without_what_the_camera_wrote(file.read()), file.name)
@@ -84,7 +79,4 @@ def check_pen(
 
 
 def _note(batch: Batch, by: User | None, text: str, url: str = "") -> None:
-    record(
-        yard=batch.yard, by=by, station=Station.CURE, text=text,
-        url=url or f"/cure/{batch.pk}/",
-    )  # fmt: skip
+    record(yard=batch.yard, by=by, station=Station.CURE, text=text, url=url or f"/cure/{batch.pk}/")

@@ -56,8 +56,11 @@ def _column(batch: Batch) -> Column:
     measured = [(day_of(batch, r), r.ph) for r in reversed(newest) if r.ph is not None]
     ahead = found.forecast
     run = runway(
-        ahead_of(ahead) if ahead else None, found.ph_band, width=WIDE, height=TALL,
+        ahead_of(ahead) if ahead else None,
+        found.ph_band,
+        width=WIDE,
+        height=TALL,
         readings=measured,
-    )  # fmt: skip
+    )
     by_day = {int(day_of(batch, r)): r for r in newest}
     return Column(batch, run, by_day)

@@ -35,8 +35,7 @@ def pen(request: YardRequest, batch: int) -> HttpResponse:
         return redirect("cure:heap", row.pk)
     if found.is_weak:
         messages.warning(
-            request,
-            f"Its battery is at {found.battery_pct:.0f} %: the reading is doubtful.",
+            request, f"Its battery is at {found.battery_pct:.0f} %: the reading is doubtful."
         )
     fields = _fields(found)
     if found.kg is not None:
@@ -45,9 +44,7 @@ def pen(request: YardRequest, batch: int) -> HttpResponse:
 
 
 def _fields(found: DeviceReading) -> dict[str, str]:
-    measured = {
-        "ph": found.ph, "ec_ds_m": found.ec_ds_m, "temperature_c": found.temperature_c,
-    }  # fmt: skip
+    measured = {"ph": found.ph, "ec_ds_m": found.ec_ds_m, "temperature_c": found.temperature_c}
     sent = {k: f"{v:g}" for k, v in measured.items() if v is not None}
     return sent | {"method": "pen"} if "ph" in sent else sent
 
@@ -70,9 +67,12 @@ def logger(request: YardRequest, batch: int) -> HttpResponse:
             messages.success(request, f"{count} readings are kept.")
             return redirect("cure:heap", row.pk)
     context = {
-        "batch": row, "text": text, "found": found, "problem": problem,
+        "batch": row,
+        "text": text,
+        "found": found,
+        "problem": problem,
         "first": found.rows[:SHOWN] if found else [],
-    }  # fmt: skip
+    }
     return render(request, "cure/logger.html", context)
 
 

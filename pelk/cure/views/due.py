@@ -39,9 +39,13 @@ def decide(request: YardRequest, batch: int) -> HttpResponse:
         kind = Decision.Kind(action)
         until = timezone.localdate() + timedelta(days=SNOOZE_DAYS)
         services.decide(
-            batch=row, by=request.user, key=due.due.key, name=due.name, kind=kind,
+            batch=row,
+            by=request.user,
+            key=due.due.key,
+            name=due.name,
+            kind=kind,
             until=until if kind == Decision.Kind.SNOOZED else None,
-        )  # fmt: skip
+        )
     else:
         raise Http404
     return way_back(request, reverse("cure:schedule", args=[row.pk]))
@@ -62,9 +66,7 @@ def plan(request: YardRequest, batch: int) -> HttpResponse:
     decisions = Decision.objects.of(request.yard).live().filter(batch=row)
     rows = due_rows(row, decisions, timezone.localdate())
     feed = CalendarFeed.objects.of(request.yard).live().first()
-    address = (
-        request.build_absolute_uri(f"/cure/calendar/{feed.token}.ics") if feed else ""
-    )
+    address = request.build_absolute_uri(f"/cure/calendar/{feed.token}.ics") if feed else ""
     context = {"batch": row, "rows": rows, "feed": feed, "address": address}
     return render(request, "cure/schedule.html", context)
 
@@ -107,9 +109,7 @@ def calendar_file(request: YardRequest) -> HttpResponse:
 @require_safe
 def calendar(request: HttpRequest, token: str) -> HttpResponse:
     """Send what is due to a calendar that knows the private address; revoked ones are gone."""
-    feed = get_object_or_404(
-        CalendarFeed.objects.live().select_related("yard"), token=token
-    )
+    feed = get_object_or_404(CalendarFeed.objects.live().select_related("yard"), token=token)
     events = events_of(feed.yard, timezone.localdate())
     body = calendar_of(events, f"{feed.yard.name}: heaps and pots", request.get_host())
     return HttpResponse(body, content_type=ICS)
@@ -120,9 +120,7 @@ def feed(request: YardRequest) -> HttpResponse:
     """Make the yard a calendar address, or revoke the one it has."""
     if request.POST.get("action") == "revoke":
         services.revoke_feed(yard=request.yard, by=request.user)
-        messages.success(
-            request, "The address is revoked: calendars that use it find nothing."
-        )
+        messages.success(request, "The address is revoked: calendars that use it find nothing.")
     else:
         services.open_feed(yard=request.yard, by=request.user)
     return way_back(request, reverse("cure:heaps"))

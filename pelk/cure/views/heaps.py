@@ -73,9 +73,7 @@ def reading(request: YardRequest, reading: int) -> HttpResponse:
         if not request.POST.get("taken_at"):
             measured["taken_at"] = row.taken_at
         try:
-            services.correct_reading(
-                reading=row, by=request.user, is_sure=True, **measured
-            )
+            services.correct_reading(reading=row, by=request.user, is_sure=True, **measured)
         except PelkError as error:
             messages.error(request, f"Not kept: {error.message}.")
         return redirect("cure:heap", row.batch_id)
@@ -89,9 +87,7 @@ def _measured_by_device(request: YardRequest) -> dict[str, str]:
     return {k: v for k, v in sent.items() if v}
 
 
-def _doubt(
-    request: YardRequest, row: Batch, newest: list[Reading], form: ReadingForm
-) -> str:
+def _doubt(request: YardRequest, row: Batch, newest: list[Reading], form: ReadingForm) -> str:
     """Return what is odd about a reading that nobody has said to be so yet."""
     if request.POST.get("sure") == "1":
         return ""
@@ -101,43 +97,48 @@ def _doubt(
 
 
 def _page(
-    request: YardRequest, row: Batch, newest: list[Reading], struck: list[Reading],
-    readings: Page[Reading], form: ReadingForm, doubt: str,
-) -> HttpResponse:  # fmt: skip
+    request: YardRequest,
+    row: Batch,
+    newest: list[Reading],
+    struck: list[Reading],
+    readings: Page[Reading],
+    form: ReadingForm,
+    doubt: str,
+) -> HttpResponse:
     found = learned(row, newest)
     tests = list(row.sprout_tests.filter(deleted_at=None)[:TESTS])
     today = timezone.localdate()
     decisions = Decision.objects.of(request.yard).live().filter(batch=row)
     due = due_rows(row, decisions, today)
-    return render(request, "cure/heap.html", {
-        **_heaps(request),
-        **_shown(row, newest, tests, found.evaluation),
-        "batch": row,
-        "form": form,
-        "doubt": doubt,
-        "taught": found.taught,
-        "taught_by": found.count,
-        "page": readings,
-        "struck": struck,
-        "why": _why(request, found.evaluation),
-        "litres": request.yard.measures.volume(found.evaluation.volumes.mixed_l),
-        "due": [r for r in due if r.state in OPEN][:DUE_SHOWN],
-        "tests": tests,
-        "photos": row.photos.filter(deleted_at=None)[:PHOTOS],
-        "anyway": getattr(row, "planted_anyway", None),
-    })  # fmt: skip
+    return render(
+        request,
+        "cure/heap.html",
+        {
+            **_heaps(request),
+            **_shown(row, newest, tests, found.evaluation),
+            "batch": row,
+            "form": form,
+            "doubt": doubt,
+            "taught": found.taught,
+            "taught_by": found.count,
+            "page": readings,
+            "struck": struck,
+            "why": _why(request, found.evaluation),
+            "litres": request.yard.measures.volume(found.evaluation.volumes.mixed_l),
+            "due": [r for r in due if r.state in OPEN][:DUE_SHOWN],
+            "tests": tests,
+            "photos": row.photos.filter(deleted_at=None)[:PHOTOS],
+            "anyway": getattr(row, "planted_anyway", None),
+        },
+    )
 
 
-def _visits(
-    request: YardRequest, row: Batch
-) -> tuple[list[Reading], list[Reading], bool]:
+def _visits(request: YardRequest, row: Batch) -> tuple[list[Reading], list[Reading], bool]:
     """Return the newest readings, those among them that were struck out, and whether that is all.
 
     In one query.
     """
-    found = (
-        Reading.objects.of(request.yard).filter(batch=row).select_related("corrected_by")
-    )
+    found = Reading.objects.of(request.yard).filter(batch=row).select_related("corrected_by")
     both = list(found[: MOST + STRUCK])
     live = [r for r in both if r.deleted_at is None][:MOST]
     struck = [r for r in both if r.deleted_at is not None][:STRUCK]
@@ -218,9 +219,7 @@ def _foretold(batch: Batch) -> list[tuple[float, float]]:
     return [(float(day), ph) for day, ph in enumerate(told)]
 
 
-def _runway(
-    batch: Batch, readings: list[Reading], evaluation: Evaluation, width: int
-) -> Runway:
+def _runway(batch: Batch, readings: list[Reading], evaluation: Evaluation, width: int) -> Runway:
     measured = [
         (day_of(batch, r), r.ph)
         for r in reversed(readings)
@@ -228,7 +227,12 @@ def _runway(
     ]
     found = evaluation.forecast
     return runway(
-        ahead_of(found) if found else None, evaluation.ph_band, width=width, height=320,
-        readings=measured, begun=batch.made_at, foretold=_foretold(batch),
+        ahead_of(found) if found else None,
+        evaluation.ph_band,
+        width=width,
+        height=320,
+        readings=measured,
+        begun=batch.made_at,
+        foretold=_foretold(batch),
         today=(timezone.now() - batch.made_at).total_seconds() / 86400,
-    )  # fmt: skip
+    )

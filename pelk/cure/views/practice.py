@@ -11,15 +11,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods
 
 from pelk.bench.reading import ahead_of
-from pelk.core.curing.training_heap import (
-    LAST_DAY,
-    Case,
-    Played,
-    best_day,
-    cases,
-    planted,
-    played,
-)
+from pelk.core.curing.training_heap import LAST_DAY, Case, Played, best_day, cases, planted, played
 from pelk.core.materials.library import library
 from pelk.cure.models import PracticeHeap
 from pelk.cure.services import practice as services
@@ -45,17 +37,17 @@ def practice(request: YardRequest) -> HttpResponse:
         typed = {slug: request.POST.get(slug, "") for slug in case.offered}
         doses, problem = _doses(case, typed)
         if not problem:
-            row = services.begin(
-                yard=request.yard, by=request.user, case=case.key, doses=doses
-            )
+            row = services.begin(yard=request.yard, by=request.user, case=case.key, doses=doses)
             return redirect(row)
     mine = PracticeHeap.objects.of(request.yard).live()[:MINE]
     context = {
-        "cases": cases().values(), "case": case, "problem": problem,
+        "cases": cases().values(),
+        "case": case,
+        "problem": problem,
         "offered": _offered(case, typed) if case else [],
         "parts": _parts(case) if case else [],
         "mine": [(row, cases()[row.case].title) for row in mine if row.case in cases()],
-    }  # fmt: skip
+    }
     return render(request, "cure/practice.html", context)
 
 
@@ -73,17 +65,17 @@ def _doses(case: Case, typed: dict[str, str]) -> tuple[dict[str, float], str]:
 def _offered(case: Case, typed: dict[str, str]) -> list[dict[str, Any]]:
     return [
         {
-            "slug": slug, "name": library()[slug].short_name, "most": f"{most:g}",
+            "slug": slug,
+            "name": library()[slug].short_name,
+            "most": f"{most:g}",
             "value": typed.get(slug, f"{case.doses.get(slug, 0):g}"),
         }
         for slug, most in case.offered.items()
-    ]  # fmt: skip
+    ]
 
 
 def _parts(case: Case) -> list[str]:
-    return [
-        f"{n:g} {library()[slug].short_name.lower()}" for slug, n in case.parts.items()
-    ]
+    return [f"{n:g} {library()[slug].short_name.lower()}" for slug, n in case.parts.items()]
 
 
 @require_http_methods(["GET", "POST"])
@@ -99,22 +91,29 @@ def heap(request: YardRequest, heap: int) -> HttpResponse:
     case, asked = cases()[row.case], request.GET.get("sums", "")
     found = played(case, row.doses, services.given_of(row), row.seed)
     context = {
-        "heap": row, "case": case, "parts": _parts(case), "waits": WAITS,
+        "heap": row,
+        "case": case,
+        "parts": _parts(case),
+        "waits": WAITS,
         "doses": [(library()[s].short_name.lower(), g) for s, g in row.doses.items() if g],
         "given": [(d, library()[s].short_name.lower(), g) for d, s, g in row.given],
         "later": tuple((s, library()[s].short_name.lower()) for s in LATER),
-        "last_day": LAST_DAY, "run": _runway(row, found, with_sums=asked == "1"),
+        "last_day": LAST_DAY,
+        "run": _runway(row, found, with_sums=asked == "1"),
         "sums": asked == "1",
-    }  # fmt: skip
+    }
     if row.planted_day is not None:
         outcome, best = planted(case, found, row.planted_day), best_day(case, found)
         told = played(case, case.doses, [], row.seed)
         context |= {
-            "outcome": outcome, "best": best, "told": planted(case, told, row.planted_day),
+            "outcome": outcome,
+            "best": best,
+            "told": planted(case, told, row.planted_day),
             "truth_buffer": f"{found.truth.buffer:.2f} times",
-            "lost": f"{outcome.lost_share:.0%}", "best_lost": f"{best.lost_share:.0%}",
+            "lost": f"{outcome.lost_share:.0%}",
+            "best_lost": f"{best.lost_share:.0%}",
             "told_lost": f"{planted(case, told, row.planted_day).lost_share:.0%}",
-        }  # fmt: skip
+        }
     return render(request, "cure/practice_heap.html", context)
 
 
@@ -129,10 +128,7 @@ def _act(request: YardRequest, row: PracticeHeap) -> None:
     elif verb == "plant":
         services.plant(heap=row, by=request.user)
     elif verb == "give":
-        slug, grams = (
-            request.POST.get("slug", ""),
-            read_number(request.POST.get("grams", "")),
-        )
+        slug, grams = (request.POST.get("slug", ""), read_number(request.POST.get("grams", "")))
         if slug not in LATER or grams is None or not 0 < grams <= MOST_G_L:
             messages.error(request, f"Write how much as a number up to {MOST_G_L:g} g/L.")
         else:
@@ -149,6 +145,11 @@ def _runway(row: PracticeHeap, found: Played, *, with_sums: bool) -> Runway:
         shown = Ahead(low=true, middle=true, high=true)
         told = [(float(d), float(ph)) for d, ph in enumerate(believed.middle)]
     return runway(
-        shown, found.evaluation.ph_band, width=WIDE, height=TALL,
-        readings=[(float(d), ph) for d, ph in row.probes], today=float(row.day), foretold=told,
-    )  # fmt: skip
+        shown,
+        found.evaluation.ph_band,
+        width=WIDE,
+        height=TALL,
+        readings=[(float(d), ph) for d, ph in row.probes],
+        today=float(row.day),
+        foretold=told,
+    )

@@ -22,9 +22,7 @@ def sow(request: YardRequest, batch: int) -> HttpResponse:
     row = own_heap(request, batch)
     form = SowForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        test = services.sow(
-            batch=row, by=request.user, seeds=int(form.cleaned_data["seeds"])
-        )
+        test = services.sow(batch=row, by=request.user, seeds=int(form.cleaned_data["seeds"]))
         return redirect("cure:sprout", test.pk)
     return render(request, "cure/sow.html", {"batch": row, "form": form})
 
@@ -48,14 +46,15 @@ def photos(request: YardRequest, batch: int) -> HttpResponse:
     form = PhotoForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         services.keep_photo(
-            batch=row, by=request.user, file=form.cleaned_data["file"], kind=form.kind,
+            batch=row,
+            by=request.user,
+            file=form.cleaned_data["file"],
+            kind=form.kind,
             note=form.cleaned_data["note"],
-        )  # fmt: skip
+        )
         return redirect("cure:photos", row.pk)
     shown = row.photos.filter(deleted_at=None)
-    return render(
-        request, "cure/photos.html", {"batch": row, "form": form, "photos": shown}
-    )
+    return render(request, "cure/photos.html", {"batch": row, "form": form, "photos": shown})
 
 
 @require_safe

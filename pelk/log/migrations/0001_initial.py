@@ -21,10 +21,7 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 ("at", models.DateTimeField(default=django.utils.timezone.now)),
@@ -63,10 +60,8 @@ class Migration(migrations.Migration):
             options={
                 "verbose_name_plural": "entries",
                 "indexes": [
-                    models.Index(
-                        fields=["yard", "-at", "-id"], name="log_entry_yard_id_bdfcce_idx"
-                    )
+                    models.Index(fields=["yard", "-at", "-id"], name="log_entry_yard_id_bdfcce_idx")
                 ],
             },
-        ),
+        )
     ]

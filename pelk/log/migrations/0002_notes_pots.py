@@ -4,9 +4,7 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    dependencies = [
-        ("log", "0001_initial"),
-    ]
+    dependencies = [("log", "0001_initial")]
 
     operations = [
         migrations.AlterField(
@@ -23,5 +21,5 @@ class Migration(migrations.Migration):
                 ],
                 max_length=10,
             ),
-        ),
+        )
     ]

@@ -20,22 +20,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("name", models.CharField(max_length=80)),
                 ("place", models.CharField(blank=True, max_length=60)),
                 ("kind", models.CharField(max_length=20, verbose_name="kind of pot")),
@@ -65,9 +57,7 @@ class Migration(migrations.Migration):
                 ("plant", models.CharField(blank=True, max_length=80)),
                 (
                     "family",
-                    models.CharField(
-                        blank=True, max_length=60, verbose_name="plant family"
-                    ),
+                    models.CharField(blank=True, max_length=60, verbose_name="plant family"),
                 ),
                 ("planted_on", models.DateField(blank=True, null=True)),
                 ("note", models.CharField(blank=True, max_length=300)),
@@ -80,9 +70,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["place", "name", "pk"],
-            },
+            options={"ordering": ["place", "name", "pk"]},
         ),
         migrations.CreateModel(
             name="PotFill",
@@ -90,22 +78,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("what", models.CharField(max_length=120, verbose_name="of what")),
                 (
                     "how",
@@ -151,18 +131,14 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-on", "-pk"],
-            },
+            options={"ordering": ["-on", "-pk"]},
         ),
         migrations.AddConstraint(
             model_name="potgroup",
             constraint=models.CheckConstraint(
                 condition=models.Q(
                     ("count__gt", 0),
-                    models.Q(
-                        ("litres__isnull", True), ("litres__gt", 0), _connector="OR"
-                    ),
+                    models.Q(("litres__isnull", True), ("litres__gt", 0), _connector="OR"),
                 ),
                 name="pots_are_real",
             ),

@@ -16,9 +16,7 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name="potgroup",
             name="dressing",
-            field=models.CharField(
-                blank=True, max_length=80, verbose_name="dressed with"
-            ),
+            field=models.CharField(blank=True, max_length=80, verbose_name="dressed with"),
         ),
         migrations.AddField(
             model_name="potgroup",
@@ -57,22 +55,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("name", models.CharField(max_length=80)),
                 ("material", models.CharField(max_length=80, verbose_name="dose of")),
                 ("estimate_g_l", models.FloatField(verbose_name="as Pelk computes it")),
@@ -90,9 +80,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-created_at", "-pk"],
-            },
+            options={"ordering": ["-created_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="OldSoil",
@@ -100,22 +88,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("name", models.CharField(max_length=80)),
                 ("litres", models.FloatField(verbose_name="of soil, settled")),
                 ("pot_l", models.FloatField(verbose_name="of one pot")),
@@ -127,10 +107,7 @@ class Migration(migrations.Migration):
                 ("next_family", models.CharField(blank=True, max_length=60)),
                 ("answers", models.JSONField(default=dict)),
                 ("left_mg_l", models.JSONField(blank=True, default=dict)),
-                (
-                    "told_at",
-                    models.DateTimeField(blank=True, null=True, verbose_name="decided"),
-                ),
+                ("told_at", models.DateTimeField(blank=True, null=True, verbose_name="decided")),
                 (
                     "group",
                     models.ForeignKey(
@@ -160,9 +137,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-created_at", "-pk"],
-            },
+            options={"ordering": ["-created_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="PotDeed",
@@ -170,22 +145,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 (
                     "kind",
                     models.CharField(
@@ -232,8 +199,7 @@ class Migration(migrations.Migration):
                 "ordering": ["-on", "-pk"],
                 "indexes": [
                     models.Index(
-                        fields=["group", "-on", "-id"],
-                        name="pots_potdee_group_i_629b64_idx",
+                        fields=["group", "-on", "-id"], name="pots_potdee_group_i_629b64_idx"
                     )
                 ],
             },

@@ -12,7 +12,7 @@ from pelk.pots.services.groups import (
     restore_fill,
     restore_group,
     write_deed,
-)  # fmt: skip
+)
 from pelk.pots.services.jars import begin_jars, delete_jars, read_jars, restore_jars
 from pelk.pots.services.old_soil import (
     answer,
@@ -20,7 +20,7 @@ from pelk.pots.services.old_soil import (
     delete_old_soil,
     mix_old_soil,
     restore_old_soil,
-)  # fmt: skip
+)
 
 __all__ = [
     "answer",
@@ -43,4 +43,4 @@ __all__ = [
     "restore_jars",
     "restore_old_soil",
     "write_deed",
-]  # fmt: skip
+]

@@ -53,27 +53,46 @@ def restore_group(*, group: PotGroup, by: User | None) -> None:
 
 @transaction.atomic
 def fill(
-    *, group: PotGroup, by: User | None, what: str, taken_l: float, how: str, on: date,
-    batch: Batch | None = None, reckoned_l: float | None = None,
-    filled_count: int | None = None, seasons: int = 0, plants: bool = False,
-) -> PotFill:  # fmt: skip
+    *,
+    group: PotGroup,
+    by: User | None,
+    what: str,
+    taken_l: float,
+    how: str,
+    on: date,
+    batch: Batch | None = None,
+    reckoned_l: float | None = None,
+    filled_count: int | None = None,
+    seasons: int = 0,
+    plants: bool = False,
+) -> PotFill:
     """Write down what went into a group of pots; planting them says so on the group."""
     group.lock()
     if batch is not None:
         batch.lock()
     seasons = seasons or seasons_in(batch)
     row: PotFill = PotFill.objects.create(
-        yard=group.yard, group=group, batch=batch, what=what[:120], taken_l=taken_l,
-        how=how, on=on, reckoned_l=reckoned_l, filled_count=filled_count,
+        yard=group.yard,
+        group=group,
+        batch=batch,
+        what=what[:120],
+        taken_l=taken_l,
+        how=how,
+        on=on,
+        reckoned_l=reckoned_l,
+        filled_count=filled_count,
         seasons=seasons,
-    )  # fmt: skip
+    )
     if plants:
         group.planted_on = on
         group.save(update_fields=["planted_on"])
         PotDeed.objects.create(
-            yard=group.yard, group=group, kind=PotDeed.Kind.PLANTED, on=on,
+            yard=group.yard,
+            group=group,
+            kind=PotDeed.Kind.PLANTED,
+            on=on,
             text=(f"{group.plant} ({group.family})" if group.family else group.plant) or group.crop,
-        )  # fmt: skip
+        )
     if batch is not None and is_used_up(batch):
         cure_due.decide(
             batch=batch, by=by, key=f"{PLANT}:1", name="planted", kind=Decision.Kind.DONE
@@ -81,9 +100,7 @@ def fill(
     refresh(group)
     litres = group.yard.measures.volume(taken_l)
     many = f", {sig(filled_count)} pots" if filled_count else ""
-    _note(
-        group, by, f"{group.name}: {row.get_how_display()} with {litres} of {what}{many}"
-    )
+    _note(group, by, f"{group.name}: {row.get_how_display()} with {litres} of {what}{many}")
     return row
 
 
@@ -111,17 +128,19 @@ def restore_fill(*, row: PotFill, by: User | None) -> None:
 def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
     """Tick a row of the plan, or skip it."""
     row.group.lock()
-    ticked = (
-        PotDeed.objects.of(row.group.yard).live().filter(group=row.group, key=row.key)
-    )
+    ticked = PotDeed.objects.of(row.group.yard).live().filter(group=row.group, key=row.key)
     found: PotDeed | None = ticked.first()
     if found is not None:
         return found
     what = f"{row.feeding.kind}: {row.feeding.what}"
     deed: PotDeed = PotDeed.objects.create(
-        yard=row.group.yard, group=row.group, kind=kind, key=row.key, on=on,
+        yard=row.group.yard,
+        group=row.group,
+        kind=kind,
+        key=row.key,
+        on=on,
         text=f"{what}, {row.amount}"[:300] if row.amount else what,
-    )  # fmt: skip
+    )
     word = "" if kind == PotDeed.Kind.DONE else " skipped"
     _note(row.group, by, f"{row.group.name}: {deed.text}{word}")
     return deed
@@ -129,15 +148,19 @@ def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
 
 @transaction.atomic
 def write_deed(
-    *, group: PotGroup, by: User | None, kind: str, on: date, text: str = "",
+    *,
+    group: PotGroup,
+    by: User | None,
+    kind: str,
+    on: date,
+    text: str = "",
     figures: dict[str, float] | None = None,
-) -> PotDeed:  # fmt: skip
+) -> PotDeed:
     """Write down what was seen or done outside the plan; the plan is reckoned again."""
     group.lock()
     deed: PotDeed = PotDeed.objects.create(
-        yard=group.yard, group=group, kind=kind, on=on, text=text[:300],
-        figures=figures or {},
-    )  # fmt: skip
+        yard=group.yard, group=group, kind=kind, on=on, text=text[:300], figures=figures or {}
+    )
     refresh(group)
     _note(group, by, f"{group.name}: {deed.says}")
     return deed

@@ -64,11 +64,18 @@ def mix_old_soil(*, soil: OldSoil, by: User | None) -> Recipe:
     like = known_materials(yard, [OLD_MIX])[OLD_MIX]
     document = as_mix(soil, OLD_MIX)
     own = add_own(
-        yard=yard, by=by, name=f"Old soil, {soil.name}, {soil.created_at:%B %Y}",
-        family=like.family, role=like.role, like=like,
-    )  # fmt: skip
-    read = {k: soil.answers[q] for k, q in (("ph", "ph"), ("ec", "ec_ds_m"))
-            if isinstance(soil.answers.get(q), int | float)}  # fmt: skip
+        yard=yard,
+        by=by,
+        name=f"Old soil, {soil.name}, {soil.created_at:%B %Y}",
+        family=like.family,
+        role=like.role,
+        like=like,
+    )
+    read = {
+        k: soil.answers[q]
+        for k, q in (("ph", "ph"), ("ec", "ec_ds_m"))
+        if isinstance(soil.answers.get(q), int | float)
+    }
     if read:
         spans = {k: spread_of(k, float(v), "yours") for k, v in read.items()}
         said = Said("yours", timezone.localdate(), "read at its inspection")

@@ -11,14 +11,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from pelk.bench.services import save_recipe
 from pelk.pots import services
-from pelk.pots.air import (
-    DrainForm,
-    LiftForm,
-    air_of,
-    main_fill,
-    perlite_of,
-    with_aggregate,
-)
+from pelk.pots.air import DrainForm, LiftForm, air_of, main_fill, perlite_of, with_aggregate
 from pelk.pots.models import PotDeed, PotGroup
 from pelk.pots.views.groups import own_group
 from pelk.yards.middleware import YardRequest
@@ -88,7 +81,16 @@ def _shown(
 ) -> HttpResponse:
     deeds = list(row.deeds.filter(deleted_at=None))
     found = air_of(row, deeds, timezone.localdate())
-    return render(request, "pots/air.html", {
-        "group": row, "found": found, "drain": drain or DrainForm(), "lift": lift or LiftForm(yard=request.yard),
-        "weights": found.weights(request.yard.measures), "perlite": perlite_of(row), "percent": f"{found.share:.0%}" if found.share else "",
-    })  # fmt: skip
+    return render(
+        request,
+        "pots/air.html",
+        {
+            "group": row,
+            "found": found,
+            "drain": drain or DrainForm(),
+            "lift": lift or LiftForm(yard=request.yard),
+            "weights": found.weights(request.yard.measures),
+            "perlite": perlite_of(row),
+            "percent": f"{found.share:.0%}" if found.share else "",
+        },
+    )

@@ -28,9 +28,7 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
     key, action = request.POST.get("key", ""), request.POST.get("action", "")
     found = next((r for r in rows_of(row, deeds, today) if r.key == key), None)
     if found is None:
-        messages.error(
-            request, "That row is no longer in the plan: it was reckoned anew."
-        )
+        messages.error(request, "That row is no longer in the plan: it was reckoned anew.")
     elif action == "back" and found.deed:
         services.delete_deed(deed=found.deed, by=request.user)
     elif action in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED) and not found.deed:

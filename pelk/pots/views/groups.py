@@ -70,9 +70,7 @@ def _describe(request: YardRequest, row: PotGroup | None) -> HttpResponse:
     if request.method == "POST":
         form = GroupForm(request.POST, yard=request.yard)
         if form.is_valid():
-            kept = services.keep_group(
-                yard=request.yard, by=request.user, group=row, **form.said
-            )
+            kept = services.keep_group(yard=request.yard, by=request.user, group=row, **form.said)
             return redirect(kept)
     else:
         form = GroupForm.of(row, request.yard) if row else GroupForm(yard=request.yard)
@@ -84,9 +82,7 @@ def group(request: YardRequest, group: int) -> HttpResponse:
     """Show a group: what fills it, its feeding planned and done, what was seen."""
     row = own_group(request, group)
     return render(
-        request,
-        "pots/group.html",
-        group_context(request, row, DeedForm(yard=request.yard)),
+        request, "pots/group.html", group_context(request, row, DeedForm(yard=request.yard))
     )
 
 
@@ -101,18 +97,27 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
     filled = [(f, measures.volume(f.taken_l)) for f in fills]
     guards = guards_of(row, fills, deeds)
     return {
-        **_winter(request, row), "guards": guards, "not_before": not_before(guards), "today": today,
-        "group": row, "fills": filled, "pot": pot_svg(layers_of(fills)),
+        **_winter(request, row),
+        "guards": guards,
+        "not_before": not_before(guards),
+        "today": today,
+        "group": row,
+        "fills": filled,
+        "pot": pot_svg(layers_of(fills)),
         "holds": measures.volume(filled_volume(row.vessels)),
         "each": measures.volume(filled_volume(row.vessels) / row.count),
         "seasons": seasons_of(row, fills, today),
-        "plan": plan, "form": form, "rows": ahead[:NEXT], "later": ahead[NEXT:],
-        "past": [r for r in rows if r.is_past], "count": len(rows),
+        "plan": plan,
+        "form": form,
+        "rows": ahead[:NEXT],
+        "later": ahead[NEXT:],
+        "past": [r for r in rows if r.is_past],
+        "count": len(rows),
         "done": sum(1 for r in rows if r.is_decided),
         "says": says(row, plan, today) if plan else None,
         "appetite": appetite(plan, today) if plan else None,
         "deeds": [d for d in deeds if not d.key][:DEEDS],
-    }  # fmt: skip
+    }
 
 
 def _winter(request: YardRequest, row: PotGroup) -> dict[str, Any]:
@@ -134,12 +139,8 @@ def years(request: YardRequest, group: int) -> HttpResponse:
     found = seasons(list(fills), list(row.deeds.filter(deleted_at=None)))
     page = Paginator(found, YEARS).get_page(request.GET.get("page"))
     measures = request.yard.measures
-    rows = [
-        (season, measures.mass(1000 * season.kg) if season.kg else "") for season in page
-    ]
-    return render(
-        request, "pots/seasons.html", {"group": row, "page": page, "rows": rows}
-    )
+    rows = [(season, measures.mass(1000 * season.kg) if season.kg else "") for season in page]
+    return render(request, "pots/seasons.html", {"group": row, "page": page, "rows": rows})
 
 
 @require_http_methods(["GET", "POST"])
@@ -167,12 +168,18 @@ def plant(request: YardRequest, group: int) -> HttpResponse:
                 else None
             )
             services.fill(
-                group=row, by=request.user, taken_l=form.taken_l, how=data["how"], on=data["on"],
+                group=row,
+                by=request.user,
+                taken_l=form.taken_l,
+                how=data["how"],
+                on=data["on"],
                 what=chosen.batch.name if chosen else data["what"],
-                batch=chosen.batch if chosen else None, reckoned_l=reckoned,
-                filled_count=filled, seasons=int(data["seasons"] or 0),
+                batch=chosen.batch if chosen else None,
+                reckoned_l=reckoned,
+                filled_count=filled,
+                seasons=int(data["seasons"] or 0),
                 plants=data["how"] == "filled",
-            )  # fmt: skip
+            )
             return redirect(row)
     context = {
         "group": row,
@@ -185,9 +192,7 @@ def plant(request: YardRequest, group: int) -> HttpResponse:
     return render(request, "pots/plant.html", context)
 
 
-def _card(
-    request: YardRequest, row: PotGroup, chosen: HeapLeft, mulch_cm: float
-) -> dict[str, Any]:
+def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft, mulch_cm: float) -> dict[str, Any]:
     """Return what the card says: reckoned as planned, corrected by one's own fillings."""
     factor, known = correction_of(request.yard)
     settling = chosen.batch.evaluation(samples=0).volumes.settling
@@ -198,15 +203,27 @@ def _card(
     spoons, inoculant = inoculant_for(crop(row.crop), row.family)
     if spoons:
         whole = [measures.volume(x * row.count / 1000, 2) for x in spoons]
-        inoculant = f"Inoculant on the roots, 1 to 2 teaspoons a pot, {whole[0]} to {whole[1]} in all. {inoculant}"
+        inoculant = (
+            f"Inoculant on the roots, 1 to 2 teaspoons a pot, {whole[0]} to {whole[1]} "
+            f"in all. {inoculant}"
+        )
     return {
-        "inoculant": inoculant, "mulch_cm": sig(mulch_cm), "area": f"{sig(need.surface_m2, 2)} m²", "need": plain, "known": known, "factor": f"{factor:.2f}", "settles": f"{settling:.0%}",
-        "mix": measures.volume(need.mix_l), "first": measures.volume(need.first_l),
-        "later": measures.volume(need.later_l), "mulch": measures.volume(need.mulch_l, 2),
-        "water": measures.volume(need.water_l, 2), "left": measures.volume(chosen.left_l),
+        "inoculant": inoculant,
+        "mulch_cm": sig(mulch_cm),
+        "area": f"{sig(need.surface_m2, 2)} m²",
+        "need": plain,
+        "known": known,
+        "factor": f"{factor:.2f}",
+        "settles": f"{settling:.0%}",
+        "mix": measures.volume(need.mix_l),
+        "first": measures.volume(need.first_l),
+        "later": measures.volume(need.later_l),
+        "mulch": measures.volume(need.mulch_l, 2),
+        "water": measures.volume(need.water_l, 2),
+        "left": measures.volume(chosen.left_l),
         "each_first": measures.volume(need.first_l / row.count, 2),
         "short": measures.volume(short, 2) if short > 0 else "",
-    }  # fmt: skip
+    }
 
 
 @require_POST

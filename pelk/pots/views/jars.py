@@ -27,9 +27,7 @@ def begin(request: YardRequest) -> HttpResponse:
     """Set up five jars, or go on with some."""
     form = JarForm(request.POST or None, yard=request.yard)
     if request.method == "POST" and form.is_valid():
-        return redirect(
-            services.begin_jars(yard=request.yard, by=request.user, **form.said)
-        )
+        return redirect(services.begin_jars(yard=request.yard, by=request.user, **form.said))
     found = JarTest.objects.of(request.yard).live()
     page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
     return render(request, "pots/jars_begin.html", {"form": form, "page": page})
@@ -41,8 +39,7 @@ def jars(request: YardRequest, jars: int) -> HttpResponse:
     row = own_jars(request, jars)
     typed = [request.POST.get(f"ph-{i}", "") for i in range(1, len(FACTORS) + 1)]
     problems = [
-        "" if _fits(text) else f"“{text}” is no pH: one number from 2 to 11."
-        for text in typed
+        "" if _fits(text) else f"“{text}” is no pH: one number from 2 to 11." for text in typed
     ]
     if request.method == "POST" and not any(problems):
         read = [read_number(text) if text.strip() else None for text in typed]
@@ -53,12 +50,27 @@ def jars(request: YardRequest, jars: int) -> HttpResponse:
     found = jars_of(row)
     kept = ["" if jar.read is None else f"{jar.read:g}" for jar in found]
     shown = typed if request.method == "POST" else kept
-    return render(request, "pots/jars.html", {
-        "test": row, "material": core, "first": first, "last": last,
-        "is_early": timezone.localdate() < first,
-        "rows": list(zip(found, shown, problems if request.method == "POST" else [""] * len(found), strict=True)),
-        "answer": answer_of(row), "cautions": handling_cautions([core]),
-    })  # fmt: skip
+    return render(
+        request,
+        "pots/jars.html",
+        {
+            "test": row,
+            "material": core,
+            "first": first,
+            "last": last,
+            "is_early": timezone.localdate() < first,
+            "rows": list(
+                zip(
+                    found,
+                    shown,
+                    problems if request.method == "POST" else [""] * len(found),
+                    strict=True,
+                )
+            ),
+            "answer": answer_of(row),
+            "cautions": handling_cautions([core]),
+        },
+    )
 
 
 def _fits(text: str) -> bool:
@@ -71,9 +83,7 @@ def delete(request: YardRequest, jars: int) -> HttpResponse:
     """Put a jar test away, with the way back."""
     row = own_jars(request, jars)
     services.delete_jars(jars=row, by=request.user)
-    say_with_undo(
-        request, f"The jar test of {row.name} is put away.", "pots:jars_restore", row.pk
-    )
+    say_with_undo(request, f"The jar test of {row.name} is put away.", "pots:jars_restore", row.pk)
     return redirect("pots:jars_begin")
 
 

@@ -34,9 +34,7 @@ def soils(request: YardRequest) -> HttpResponse:
     start = {"group": asked, "next_crop": group.crop if group else "fruiting"}
     form = OldSoilForm(request.POST or None, yard=request.yard, initial=start)
     if request.method == "POST" and form.is_valid():
-        return redirect(
-            services.begin_old_soil(yard=request.yard, by=request.user, **form.said)
-        )
+        return redirect(services.begin_old_soil(yard=request.yard, by=request.user, **form.said))
     found = OldSoil.objects.of(request.yard).live()
     page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
     context = {"form": form, "page": page, "families": families()}
@@ -56,17 +54,22 @@ def _shown(
     answered = [_answered(row, s.key) for s in STEPS if s.key in row.answers]
     core = known_materials(request.yard, [OLD_MIX])[OLD_MIX].core
     context = {
-        "soil": row, "step": step, "answered": answered, "problem": problem,
+        "soil": row,
+        "step": step,
+        "answered": answered,
+        "problem": problem,
         "said": typed or row.answers.get(step.key, "") if step else "",
         "options": [(name, words, soil_picture(step.key, name)) for name, words, _ in step.options]
         if step
         else [],
-        "line": [("is-done" if s.key in row.answers else "is-now" if step and s.key == step.key else "")
-                 for s in STEPS],
+        "line": [
+            ("is-done" if s.key in row.answers else "is-now" if step and s.key == step.key else "")
+            for s in STEPS
+        ],
         "told": told(row) if len(row.answers) >= ENOUGH else None,
         "litres": request.yard.measures.volume(row.litres),
         "cautions": handling_cautions([core]),
-    }  # fmt: skip
+    }
     return render(request, "pots/old.html", context)
 
 
@@ -80,7 +83,7 @@ def _answered(row: OldSoil, key: str) -> tuple[str, str, str]:
 
 @require_http_methods(["GET", "POST"])
 def answer(request: YardRequest, soil: int) -> HttpResponse:
-    """Keep an answer and go on to the next question; who comes back to its address sees the soil."""
+    """Keep an answer and go on to the next question; a GET sees the soil."""
     row = own_soil(request, soil)
     if request.method == "GET":
         return redirect(row)
@@ -108,9 +111,7 @@ def mix(request: YardRequest, soil: int) -> HttpResponse:
     except PelkError as error:
         messages.error(request, f"Nothing is to be mixed: {error.message}")
         return redirect(row)
-    messages.success(
-        request, f"{recipe.name} is on the Bench, with the old soil as a part."
-    )
+    messages.success(request, f"{recipe.name} is on the Bench, with the old soil as a part.")
     return redirect(recipe)
 
 
@@ -118,11 +119,7 @@ def mix(request: YardRequest, soil: int) -> HttpResponse:
 def store(request: YardRequest, soil: int) -> HttpResponse:
     """Show the card that goes with stored soil through the winter."""
     row = own_soil(request, soil)
-    context = {
-        "soil": row,
-        "litres": request.yard.measures.volume(row.litres),
-        "told": told(row),
-    }
+    context = {"soil": row, "litres": request.yard.measures.volume(row.litres), "told": told(row)}
     return render(request, "pots/store.html", context)
 
 
@@ -131,9 +128,7 @@ def delete(request: YardRequest, soil: int) -> HttpResponse:
     """Put an inspection away, with the way back."""
     row = own_soil(request, soil)
     services.delete_old_soil(soil=row, by=request.user)
-    say_with_undo(
-        request, f"The inspection of {row.name} is put away.", "pots:old_restore", row.pk
-    )
+    say_with_undo(request, f"The inspection of {row.name} is put away.", "pots:old_restore", row.pk)
     return redirect("pots:soils")
 
 

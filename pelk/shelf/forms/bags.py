@@ -16,9 +16,14 @@ from pelk.ui.units import sizes
 from pelk.yards.models import User, Yard
 
 VOLUMES = {
-    "L": "litres", "dry-qt": "dry quarts (on US bags)", "ft3": "cubic feet",
-    "yd3": "cubic yards", "m3": "cubic metres", "gal": "US gallons", "bu": "bushels",
-}  # fmt: skip
+    "L": "litres",
+    "dry-qt": "dry quarts (on US bags)",
+    "ft3": "cubic feet",
+    "yd3": "cubic yards",
+    "m3": "cubic metres",
+    "gal": "US gallons",
+    "bu": "bushels",
+}
 WEIGHTS = {"kg": "kilograms", "g": "grams", "lb": "pounds", "oz": "ounces"}
 OTHER = {"volume": ("litres", VOLUMES), "mass": ("kilograms", WEIGHTS)}
 
@@ -36,25 +41,22 @@ def usual_kind(material: Material) -> str:
 class BuyForm(LabelForm):
     """What was bought, how much, for how much."""
 
-    kind = forms.ChoiceField(
-        label="Sold as", choices=[(k.key, k.name) for k in KINDS.values()]
-    )
+    kind = forms.ChoiceField(label="Sold as", choices=[(k.key, k.name) for k in KINDS.values()])
     size = NumberField(label="One holds, as printed", low=0.001, high=1e6)
     unit = forms.ChoiceField(label="Unit", choices=[*VOLUMES.items(), *WEIGHTS.items()])
     count = forms.IntegerField(label="How many", min_value=1, max_value=1000, initial=1)
     price = MoneyField(label="Price of one", required=False)
     bought_on = forms.DateField(
-        label="Bought on", initial=timezone.localdate,
+        label="Bought on",
+        initial=timezone.localdate,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-    )  # fmt: skip
+    )
     lot = forms.CharField(label="Lot", required=False, max_length=40)
     note = forms.CharField(label="Note", required=False, max_length=200)
 
     field_order = ["kind", "size", "unit", "count", "price", "bought_on", "lot", "note"]
 
-    def __init__(
-        self, *args: Any, material: Material, is_us: bool = False, **kwargs: Any
-    ) -> None:
+    def __init__(self, *args: Any, material: Material, is_us: bool = False, **kwargs: Any) -> None:
         kind = usual_kind(material)
         unit = "kg" if KINDS[kind].by == "mass" else "L"
         if is_us:
@@ -87,14 +89,24 @@ class BuyForm(LabelForm):
         amount = data["size"] * sizes()[data["unit"]]
         by_mass = KINDS[data["kind"]].by == "mass"
         printed = Printed(
-            data["kind"], data["size"], data["unit"],
-            None if by_mass else amount, amount / 1000 if by_mass else None,
-        )  # fmt: skip
+            data["kind"],
+            data["size"],
+            data["unit"],
+            None if by_mass else amount,
+            amount / 1000 if by_mass else None,
+        )
         return buy(
-            yard=yard, by=by, material=self.material, printed=printed,
-            count=data["count"], price=data["price"], bought_on=data["bought_on"],
-            lot=data["lot"], note=data["note"], analysis=self.says,
-        )  # fmt: skip
+            yard=yard,
+            by=by,
+            material=self.material,
+            printed=printed,
+            count=data["count"],
+            price=data["price"],
+            bought_on=data["bought_on"],
+            lot=data["lot"],
+            note=data["note"],
+            analysis=self.says,
+        )
 
 
 class CountForm(forms.Form):

@@ -14,9 +14,7 @@ NOT_A_NUMBER = "Write one number, such as 0.9."
 class NumberField(forms.CharField):
     """A number as growers write it: ``0,9``, ``1½``; kept as typed when it is none."""
 
-    def __init__(
-        self, *args: Any, low: float = 0.0, high: float = 1e9, **kwargs: Any
-    ) -> None:
+    def __init__(self, *args: Any, low: float = 0.0, high: float = 1e9, **kwargs: Any) -> None:
         self.low, self.high = low, high
         super().__init__(*args, **kwargs)
         self.widget.attrs.setdefault("inputmode", "decimal")

@@ -17,8 +17,12 @@ from pelk.ui.numbers import read_number
 from pelk.yards.models import Yard
 
 LARGEST = 300_000
-EC_NAMES = {"sme": "saturated extract", "1:2": "1 to 2 with water", "1:5": "1 to 5 with water",
-            "pour-through": "pour-through"}  # fmt: skip
+EC_NAMES = {
+    "sme": "saturated extract",
+    "1:2": "1 to 2 with water",
+    "1:5": "1 to 5 with water",
+    "pour-through": "pour-through",
+}
 
 
 def sampled(yard: Yard) -> list[tuple[str, list[tuple[str, str]]]]:
@@ -59,9 +63,10 @@ class ReportForm(SampleForm):
 
     lab = forms.CharField(label="Laboratory", required=False, max_length=80)
     dated = forms.DateField(
-        label="Date", initial=timezone.localdate,
+        label="Date",
+        initial=timezone.localdate,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-    )  # fmt: skip
+    )
     method = forms.ChoiceField(label="Its numbers are", choices=list(METHODS.items()))
     basis = forms.ChoiceField(
         label="Where a row does not say, it counts", choices=list(BASES.items())
@@ -70,22 +75,15 @@ class ReportForm(SampleForm):
         label="Salts were read in", choices=list(EC_NAMES.items()), initial="1:5"
     )
     text = forms.CharField(
-        label="The report", required=False, widget=forms.Textarea(attrs={"rows": 10}),
+        label="The report",
+        required=False,
+        widget=forms.Textarea(attrs={"rows": 10}),
         help_text="Paste it, or type a row a line: a name, a number, its unit. "
         "Such as: Total N 1.62 % dry.",
-    )  # fmt: skip
+    )
     file = forms.FileField(label="or a file (CSV or text)", required=False)
 
-    field_order = [
-        "material",
-        "lab",
-        "dated",
-        "method",
-        "basis",
-        "ec_method",
-        "text",
-        "file",
-    ]
+    field_order = ["material", "lab", "dated", "method", "basis", "ec_method", "text", "file"]
 
     def clean_file(self) -> str:
         """Read a file as text."""
@@ -106,12 +104,8 @@ class ReportForm(SampleForm):
         data = super().clean() or {}
         text = data.get("file") or data.get("text", "")
         data["whole"] = text.replace("\0", "")
-        if "file" not in self.errors and not any(
-            not r.problem for r in read_report(text)
-        ):
-            self.add_error(
-                "text", "No row of it can be read: a name, a number and a unit."
-            )
+        if "file" not in self.errors and not any(not r.problem for r in read_report(text)):
+            self.add_error("text", "No row of it can be read: a name, a number and a unit.")
         mark_errors(self)
         return data
 
@@ -119,9 +113,7 @@ class ReportForm(SampleForm):
     def report_fields(self) -> dict[str, Any]:
         """What the report is kept with."""
         data = self.cleaned_data
-        kept = {
-            name: data[name] for name in ("lab", "dated", "method", "basis", "ec_method")
-        }
+        kept = {name: data[name] for name in ("lab", "dated", "method", "basis", "ec_method")}
         assert EC_METHODS.keys() >= {data["ec_method"]}
         return {**kept, "material": self.chosen, "text": data["whole"]}
 

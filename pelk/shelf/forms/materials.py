@@ -20,8 +20,12 @@ from pelk.yards.models import User, Yard
 
 LABEL = ("label_n", "label_p", "label_k")
 KEYS = {"N": "label_n", "P2O5": "label_p", "K2O": "label_k"}
-ROLES = [("bulk", "a part, by volume"), ("dose", "a dose, by weight or measure"),
-         ("liquid", "a liquid feed"), ("mulch", "a mulch")]  # fmt: skip
+ROLES = [
+    ("bulk", "a part, by volume"),
+    ("dose", "a dose, by weight or measure"),
+    ("liquid", "a liquid feed"),
+    ("mulch", "a mulch"),
+]
 
 
 class LabelForm(forms.Form):
@@ -32,9 +36,10 @@ class LabelForm(forms.Form):
     label_k = NumberField(label="K (as K2O)", required=False, high=100)
     available = forms.BooleanField(
         label="It prints “available phosphate” and “soluble potash”",
-        required=False, initial=True,
+        required=False,
+        initial=True,
         help_text="Then all of it counts within the season; else it is read as a total.",
-    )  # fmt: skip
+    )
 
     def clean(self) -> dict[str, Any]:
         """Judge the three together."""
@@ -90,20 +95,20 @@ class AddForm(LabelForm):
 
     name = forms.CharField(label="What is it?", max_length=100)
     like = forms.ChoiceField(
-        label="Most like", required=False,
+        label="Most like",
+        required=False,
         help_text="What you do not know is taken from this, and marked as a guess.",
-    )  # fmt: skip
+    )
     family = forms.ChoiceField(
-        label="Family, if it is like nothing here", required=False,
+        label="Family, if it is like nothing here",
+        required=False,
         choices=[("", "as what it is like"), *FAMILIES.items()],
-    )  # fmt: skip
+    )
     role = forms.ChoiceField(
-        label="Goes in as", required=False,
-        choices=[("", "as what it is like"), *ROLES],
-    )  # fmt: skip
+        label="Goes in as", required=False, choices=[("", "as what it is like"), *ROLES]
+    )
 
-    field_order = ["name", "like", "label_n", "label_p", "label_k", "available", "family",
-                   "role"]  # fmt: skip
+    field_order = ["name", "like", "label_n", "label_p", "label_k", "available", "family", "role"]
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -133,13 +138,17 @@ class AddForm(LabelForm):
         data = self.cleaned_data
         like = self.shared.get(data["like"])
         own = add_own(
-            yard=yard, by=by, name=data["name"], like=like,
+            yard=yard,
+            by=by,
+            name=data["name"],
+            like=like,
             family=data["family"] or (like.family if like else ""),
             role=data["role"] or (like.role if like else ""),
-        )  # fmt: skip
+        )
         values, usable = self.says
         if values:
             said = Said("label")
-            own = say_values(yard=yard, by=by, material=own, said=said, values=values,
-                             usable=usable)  # fmt: skip
+            own = say_values(
+                yard=yard, by=by, material=own, said=said, values=values, usable=usable
+            )
         return own

@@ -10,13 +10,7 @@ from django import forms
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import Range
 from pelk.core.materials.measures import CUP_ML, density_at_moisture
-from pelk.core.materials.weighing import (
-    Weighed,
-    density_of,
-    moisture_by_drying,
-    volume_of,
-    weighed,
-)
+from pelk.core.materials.weighing import Weighed, density_of, moisture_by_drying, volume_of, weighed
 from pelk.shelf.forms.fields import NumberField, mark_errors
 from pelk.shelf.hands import Kind, Ruler, ruler
 from pelk.shelf.models import HandMeasure, Material, ShelfItem, cores_of
@@ -26,12 +20,7 @@ from pelk.yards.models import Yard
 
 ROUNDS, ASKED = 5, 3
 WEIGHTS = {"g": "grams", "oz": "ounces", "kg": "kilograms", "lb": "pounds"}
-VOLUMES = {
-    "mL": "millilitres",
-    "L": "litres",
-    "cup": "cups (236.6 mL)",
-    "gal": "US gallons",
-}
+VOLUMES = {"mL": "millilitres", "L": "litres", "cup": "cups (236.6 mL)", "gal": "US gallons"}
 STATES = HandMeasure.State.choices
 
 
@@ -68,9 +57,7 @@ class WeighingsForm(forms.Form):
     @property
     def is_open(self) -> bool:
         """Whether something stands in a folded field."""
-        return any(
-            f.errors or f.value() not in (None, "", "as used") for f in self.seldom
-        )
+        return any(f.errors or f.value() not in (None, "", "as used") for f in self.seldom)
 
     def values(self) -> list[float]:
         """Return the weighings that were typed and can be read."""
@@ -86,9 +73,7 @@ class WeighingsForm(forms.Form):
         if self.data.get("action") == "keep" and sum(bool(v) for v in given) < ASKED:
             first = next((i for i, v in enumerate(given, 1) if not v), 1)
             if f"w{first}" not in self.errors:
-                self.add_error(
-                    f"w{first}", "Weigh it three times: one alone says little."
-                )
+                self.add_error(f"w{first}", "Weigh it three times: one alone says little.")
         mark_errors(self)
         return data
 
@@ -115,14 +100,15 @@ class HandForm(WeighingsForm):
 
     of = forms.ChoiceField(label="What you measure", required=False)
     unit = forms.ChoiceField(
-        label="In",
-        choices=[("weight", [*WEIGHTS.items()]), ("volume", [*VOLUMES.items()])],
+        label="In", choices=[("weight", [*WEIGHTS.items()]), ("volume", [*VOLUMES.items()])]
     )
     state = forms.ChoiceField(label="It is", choices=STATES, initial="as used")
     moisture = NumberField(
-        label="Water in it, %, if you know", required=False, high=99,
+        label="Water in it, %, if you know",
+        required=False,
+        high=99,
         help_text="When it is drier or wetter than usual: its litre then weighs something else.",
-    )  # fmt: skip
+    )
 
     def __init__(self, *args: Any, kind: Kind, yard: Yard, **kwargs: Any) -> None:
         self.kind, self.word, self.yard = kind, kind.name, yard
@@ -130,15 +116,13 @@ class HandForm(WeighingsForm):
         items = ShelfItem.objects.of(yard).values("material")
         self.known = {
             m.slug: m
-            for m in Material.objects.filter(pk__in=items, role__in=("bulk", "dose"))
-            .with_analysis()[:200]
-        }  # fmt: skip
+            for m in Material.objects.filter(
+                pk__in=items, role__in=("bulk", "dose")
+            ).with_analysis()[:200]
+        }
         of = self.fields["of"]
         assert isinstance(of, forms.ChoiceField)
-        of.choices = [
-            ("", "by volume, in a jug"),
-            *((s, m.name) for s, m in self.known.items()),
-        ]
+        of.choices = [("", "by volume, in a jug"), *((s, m.name) for s, m in self.known.items())]
         large = kind.key in ("shovel", "spade", "bucket", "barrow")
         first = next((m.slug for m in self.known.values() if m.role == "dose"), "")
         self.fields["unit"].initial = "L" if large else "g" if first else "mL"
@@ -175,10 +159,16 @@ class HandForm(WeighingsForm):
         in_unit = weighed(values)
         holds = self.yard.measures.volume(one_ml.typ / 1000)
         return TriedHand(
-            values, in_unit, one_ml, unit, of, ruler(values, in_unit, unit),
+            values,
+            in_unit,
+            one_ml,
+            unit,
+            of,
+            ruler(values, in_unit, unit),
             f"{sig(in_unit.doubt, 2)} {unit}",
-            f"A {self.kind.name} is {sig(in_unit.one.typ)} {unit}, {holds}", _odd(in_unit),
-        )  # fmt: skip
+            f"A {self.kind.name} is {sig(in_unit.one.typ)} {unit}, {holds}",
+            _odd(in_unit),
+        )
 
     def _volume(
         self, found: Weighed, unit: str, slug: str, data: dict[str, Any]
@@ -190,10 +180,12 @@ class HandForm(WeighingsForm):
         core = cores_of([material])[0]
         density = core.loose_density()
         if data.get("moisture") is not None and core.moisture_pct is not None:
-            density = Range(*(
-                density_at_moisture(d, core.moisture_pct, data["moisture"])
-                for d in (density.low, density.typ, density.high)
-            ))  # fmt: skip
+            density = Range(
+                *(
+                    density_at_moisture(d, core.moisture_pct, data["moisture"])
+                    for d in (density.low, density.typ, density.high)
+                )
+            )
         return volume_of(found, density), material.short_name
 
 
@@ -223,17 +215,17 @@ class CupForm(WeighingsForm):
     state = forms.ChoiceField(label="It is", choices=STATES, initial="as used")
     fresh_g = NumberField(label="Before drying, g", required=False, high=1e5)
     dried_g = NumberField(
-        label="The same, dried, g", required=False, high=1e5,
+        label="The same, dried, g",
+        required=False,
+        high=1e5,
         help_text="A tray in a warm oven until it grows no lighter. This gives its moisture.",
-    )  # fmt: skip
+    )
 
     field_order = ["cup_ml", "state", "fresh_g", "dried_g"]
 
     def __init__(self, *args: Any, yard: Yard, material: Material, **kwargs: Any) -> None:
         self.material = material
-        kwargs.setdefault(
-            "initial", {"cup_ml": f"{CUP_ML[yard.system]:.4g}", "state": "as used"}
-        )
+        kwargs.setdefault("initial", {"cup_ml": f"{CUP_ML[yard.system]:.4g}", "state": "as used"})
         super().__init__(*args, **kwargs)
 
     def clean(self) -> dict[str, Any]:
@@ -241,9 +233,7 @@ class CupForm(WeighingsForm):
         data = super().clean()
         fresh, dried = data.get("fresh_g"), data.get("dried_g")
         if (fresh is None) is not (dried is None):
-            self.add_error(
-                "dried_g" if dried is None else "fresh_g", "Weigh both, or neither."
-            )
+            self.add_error("dried_g" if dried is None else "fresh_g", "Weigh both, or neither.")
         if data.get("state", "as used") != "as used" and fresh is None:
             self.add_error("fresh_g", "Dry a sample, so that Pelk can reckon it back.")
         mark_errors(self)
@@ -265,20 +255,19 @@ class CupForm(WeighingsForm):
             note = f"mean of {len(values)}"
             if data["state"] != "as used" and moisture is not None and core.moisture_pct:
                 # Weighed at another moisture: brought back to how it is used.
-                density = Range(*(
-                    density_at_moisture(d, moisture, core.moisture_pct)
-                    for d in (density.low, density.typ, density.high)
-                ))  # fmt: skip
+                density = Range(
+                    *(
+                        density_at_moisture(d, moisture, core.moisture_pct)
+                        for d in (density.low, density.typ, density.high)
+                    )
+                )
                 note += f", {dict(STATES)[data['state']]}"
                 moisture = None
         except PelkError as error:
             self.add_error(None, f"That cannot be: {error.message}.")
             return None
         held = core.density
-        was = (
-            f"{sig(held.typ)} kg/L, {sig(held.low, 2)}–{sig(held.high, 2)}"
-            if held
-            else ""
+        was = f"{sig(held.typ)} kg/L, {sig(held.low, 2)}–{sig(held.high, 2)}" if held else ""
+        return TriedCup(
+            values, found, density, moisture, ruler(values, found, "g"), was, note, _odd(found)
         )
-        return TriedCup(values, found, density, moisture, ruler(values, found, "g"), was, note,
-                        _odd(found))  # fmt: skip

@@ -27,9 +27,10 @@ class ValueForm(forms.Form):
     high = NumberField(label="at most", required=False, low=-1e6)
     ground = forms.ChoiceField(label="How it is known", choices=Value.Ground)
     dated = forms.DateField(
-        label="Date", required=False,
+        label="Date",
+        required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-    )  # fmt: skip
+    )
     note = forms.CharField(label="Whose, which bag", required=False, max_length=120)
 
     def __init__(self, *args: Any, fact: Fact, now: Range | None, **kwargs: Any) -> None:
@@ -67,9 +68,10 @@ class ValueForm(forms.Form):
             if not quantity.low <= value <= quantity.high:
                 unit = f" {self.fact.unit}" if self.fact.unit else ""
                 self.add_error(
-                    name, f"Found {value:.4g}{unit}, allowed: from {quantity.low:g} to "
+                    name,
+                    f"Found {value:.4g}{unit}, allowed: from {quantity.low:g} to "
                     f"{quantity.high:g}{unit}.",
-                )  # fmt: skip
+                )
         typical, low, high = (data.get(n) for n in ("typical", "low", "high"))
         if typical is not None and low is not None and low > typical:
             self.add_error("low", "More than the value itself.")
@@ -87,9 +89,10 @@ class ValueForm(forms.Form):
             return Range(typical, typical, typical)
         usual = spread_of(self.fact.key, typical, data["ground"])
         return Range(
-            min(usual.low, typical) if low is None else low, typical,
+            min(usual.low, typical) if low is None else low,
+            typical,
             max(usual.high, typical) if high is None else high,
-        )  # fmt: skip
+        )
 
     @property
     def said(self) -> Said:

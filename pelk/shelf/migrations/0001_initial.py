@@ -8,9 +8,7 @@ from django.db import migrations, models
 class Migration(migrations.Migration):
     initial = True
 
-    dependencies = [
-        ("yards", "0001_initial"),
-    ]
+    dependencies = [("yards", "0001_initial")]
 
     operations = [
         migrations.CreateModel(
@@ -19,10 +17,7 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 ("slug", models.SlugField(max_length=80)),
@@ -32,9 +27,7 @@ class Migration(migrations.Migration):
                 ("search", models.TextField()),
                 (
                     "place",
-                    models.PositiveSmallIntegerField(
-                        default=0, verbose_name="place of the family"
-                    ),
+                    models.PositiveSmallIntegerField(default=0, verbose_name="place of the family"),
                 ),
                 (
                     "yard",
@@ -46,9 +39,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["place", "family", "name", "pk"],
-            },
+            options={"ordering": ["place", "family", "name", "pk"]},
         ),
         migrations.CreateModel(
             name="Analysis",
@@ -56,18 +47,13 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "origin",
                     models.CharField(
-                        choices=[("library", "starter library")],
-                        default="library",
-                        max_length=10,
+                        choices=[("library", "starter library")], default="library", max_length=10
                     ),
                 ),
                 ("facts", models.JSONField()),
@@ -81,10 +67,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "verbose_name_plural": "analyses",
-                "ordering": ["-created_at", "-pk"],
-            },
+            options={"verbose_name_plural": "analyses", "ordering": ["-created_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="ShelfItem",
@@ -92,22 +75,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 (
                     "material",
                     models.ForeignKey(
@@ -129,28 +104,21 @@ class Migration(migrations.Migration):
         migrations.AddIndex(
             model_name="material",
             index=models.Index(
-                fields=["place", "family", "name", "id"],
-                name="shelf_mater_place_005973_idx",
+                fields=["place", "family", "name", "id"], name="shelf_mater_place_005973_idx"
             ),
         ),
         migrations.AddConstraint(
             model_name="material",
-            constraint=models.UniqueConstraint(
-                fields=("yard", "slug"), name="one_slug_in_a_yard"
-            ),
+            constraint=models.UniqueConstraint(fields=("yard", "slug"), name="one_slug_in_a_yard"),
         ),
         migrations.AddConstraint(
             model_name="material",
             constraint=models.UniqueConstraint(
-                condition=models.Q(("yard", None)),
-                fields=("slug",),
-                name="one_slug_in_the_library",
+                condition=models.Q(("yard", None)), fields=("slug",), name="one_slug_in_the_library"
             ),
         ),
         migrations.AddConstraint(
             model_name="shelfitem",
-            constraint=models.UniqueConstraint(
-                fields=("yard", "material"), name="once_on_a_shelf"
-            ),
+            constraint=models.UniqueConstraint(fields=("yard", "material"), name="once_on_a_shelf"),
         ),
     ]

@@ -20,22 +20,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 (
                     "kind",
                     models.CharField(
@@ -52,17 +44,11 @@ class Migration(migrations.Migration):
                 ),
                 ("size", models.FloatField(verbose_name="as printed on one")),
                 ("unit", models.CharField(max_length=10)),
-                (
-                    "count",
-                    models.PositiveIntegerField(default=1, verbose_name="how many"),
-                ),
+                ("count", models.PositiveIntegerField(default=1, verbose_name="how many")),
                 (
                     "price",
                     models.DecimalField(
-                        decimal_places=2,
-                        max_digits=10,
-                        null=True,
-                        verbose_name="price of one",
+                        decimal_places=2, max_digits=10, null=True, verbose_name="price of one"
                     ),
                 ),
                 ("bought_on", models.DateField(default=django.utils.timezone.localdate)),
@@ -71,16 +57,13 @@ class Migration(migrations.Migration):
                 (
                     "measure",
                     models.CharField(
-                        choices=[("L", "loosened litres"), ("kg", "kilograms")],
-                        max_length=2,
+                        choices=[("L", "loosened litres"), ("kg", "kilograms")], max_length=2
                     ),
                 ),
                 ("holds", models.FloatField(verbose_name="one holds")),
                 ("left", models.FloatField()),
             ],
-            options={
-                "ordering": ["-bought_on", "-pk"],
-            },
+            options={"ordering": ["-bought_on", "-pk"]},
         ),
         migrations.CreateModel(
             name="HandMeasure",
@@ -88,22 +71,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("kind", models.CharField(max_length=20)),
                 ("low_ml", models.FloatField()),
                 ("ml", models.FloatField(verbose_name="one holds, mL")),
@@ -111,9 +86,7 @@ class Migration(migrations.Migration):
                 ("weighings", models.JSONField(verbose_name="as they were read")),
                 (
                     "of",
-                    models.CharField(
-                        blank=True, max_length=120, verbose_name="what was measured"
-                    ),
+                    models.CharField(blank=True, max_length=120, verbose_name="what was measured"),
                 ),
                 (
                     "state",
@@ -128,9 +101,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-created_at", "-pk"],
-            },
+            options={"ordering": ["-created_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="LabReport",
@@ -138,22 +109,14 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("lab", models.CharField(blank=True, max_length=80)),
                 ("dated", models.DateField(default=django.utils.timezone.localdate)),
                 (
@@ -199,9 +162,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-created_at", "-pk"],
-            },
+            options={"ordering": ["-created_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="Sample",
@@ -209,28 +170,18 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("label", models.CharField(max_length=60)),
                 ("due_at", models.DateTimeField()),
             ],
-            options={
-                "ordering": ["-created_at", "-pk"],
-            },
+            options={"ordering": ["-created_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="StockMove",
@@ -238,18 +189,10 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
-                (
-                    "amount",
-                    models.FloatField(
-                        verbose_name="in the bag's measure, out is negative"
-                    ),
-                ),
+                ("amount", models.FloatField(verbose_name="in the bag's measure, out is negative")),
                 (
                     "why",
                     models.CharField(
@@ -265,9 +208,7 @@ class Migration(migrations.Migration):
                 ("url", models.CharField(blank=True, max_length=200)),
                 ("at", models.DateTimeField(default=django.utils.timezone.now)),
             ],
-            options={
-                "ordering": ["-at", "-pk"],
-            },
+            options={"ordering": ["-at", "-pk"]},
         ),
         migrations.CreateModel(
             name="Value",
@@ -275,32 +216,19 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
                     "created_at",
-                    models.DateTimeField(
-                        default=django.utils.timezone.now, editable=False
-                    ),
+                    models.DateTimeField(default=django.utils.timezone.now, editable=False),
                 ),
-                (
-                    "deleted_at",
-                    models.DateTimeField(blank=True, editable=False, null=True),
-                ),
+                ("deleted_at", models.DateTimeField(blank=True, editable=False, null=True)),
                 ("fact", models.CharField(max_length=20)),
                 ("low", models.FloatField()),
                 ("typ", models.FloatField(verbose_name="typical")),
                 ("high", models.FloatField()),
-                (
-                    "usable",
-                    models.BooleanField(
-                        default=False, verbose_name="printed as available"
-                    ),
-                ),
+                ("usable", models.BooleanField(default=False, verbose_name="printed as available")),
                 (
                     "ground",
                     models.CharField(
@@ -316,19 +244,10 @@ class Migration(migrations.Migration):
                 ("dated", models.DateField(null=True)),
                 ("note", models.CharField(blank=True, max_length=120)),
             ],
-            options={
-                "ordering": ["-created_at", "-pk"],
-            },
+            options={"ordering": ["-created_at", "-pk"]},
         ),
-        migrations.RemoveIndex(
-            model_name="material",
-            name="shelf_mater_place_005973_idx",
-        ),
-        migrations.AddField(
-            model_name="material",
-            name="base",
-            field=models.JSONField(null=True),
-        ),
+        migrations.RemoveIndex(model_name="material", name="shelf_mater_place_005973_idx"),
+        migrations.AddField(model_name="material", name="base", field=models.JSONField(null=True)),
         migrations.AddField(
             model_name="material",
             name="current",
@@ -362,14 +281,10 @@ class Migration(migrations.Migration):
             field=models.FloatField(null=True, verbose_name="nitrogen, %"),
         ),
         migrations.AddField(
-            model_name="material",
-            name="origin",
-            field=models.CharField(blank=True, max_length=20),
+            model_name="material", name="origin", field=models.CharField(blank=True, max_length=20)
         ),
         migrations.AddField(
-            model_name="shelfitem",
-            name="is_low",
-            field=models.BooleanField(default=False),
+            model_name="shelfitem", name="is_low", field=models.BooleanField(default=False)
         ),
         migrations.AddField(
             model_name="shelfitem",
@@ -395,10 +310,7 @@ class Migration(migrations.Migration):
             model_name="analysis",
             name="origin",
             field=models.CharField(
-                choices=[
-                    ("library", "starter library"),
-                    ("own", "the yard's own values"),
-                ],
+                choices=[("library", "starter library"), ("own", "the yard's own values")],
                 default="library",
                 max_length=10,
             ),
@@ -420,9 +332,7 @@ class Migration(migrations.Migration):
         ),
         migrations.AddIndex(
             model_name="material",
-            index=models.Index(
-                fields=["yard", "-n_pct", "name", "id"], name="shelf_by_nitrogen"
-            ),
+            index=models.Index(fields=["yard", "-n_pct", "name", "id"], name="shelf_by_nitrogen"),
         ),
         migrations.AddField(
             model_name="bag",
@@ -437,9 +347,7 @@ class Migration(migrations.Migration):
             model_name="bag",
             name="yard",
             field=models.ForeignKey(
-                on_delete=django.db.models.deletion.CASCADE,
-                related_name="+",
-                to="yards.yard",
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="yards.yard"
             ),
         ),
         migrations.AddField(
@@ -462,8 +370,7 @@ class Migration(migrations.Migration):
             index=models.Index(fields=["yard", "-left_l"], name="shelf_by_left"),
         ),
         migrations.AddIndex(
-            model_name="shelfitem",
-            index=models.Index(fields=["yard", "is_low"], name="shelf_low"),
+            model_name="shelfitem", index=models.Index(fields=["yard", "is_low"], name="shelf_low")
         ),
         migrations.AddField(
             model_name="handmeasure",
@@ -479,9 +386,7 @@ class Migration(migrations.Migration):
             model_name="handmeasure",
             name="yard",
             field=models.ForeignKey(
-                on_delete=django.db.models.deletion.CASCADE,
-                related_name="+",
-                to="yards.yard",
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="yards.yard"
             ),
         ),
         migrations.AddField(
@@ -498,45 +403,35 @@ class Migration(migrations.Migration):
             model_name="labreport",
             name="material",
             field=models.ForeignKey(
-                on_delete=django.db.models.deletion.CASCADE,
-                related_name="+",
-                to="shelf.material",
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="shelf.material"
             ),
         ),
         migrations.AddField(
             model_name="labreport",
             name="yard",
             field=models.ForeignKey(
-                on_delete=django.db.models.deletion.CASCADE,
-                related_name="+",
-                to="yards.yard",
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="yards.yard"
             ),
         ),
         migrations.AddField(
             model_name="sample",
             name="material",
             field=models.ForeignKey(
-                on_delete=django.db.models.deletion.CASCADE,
-                related_name="+",
-                to="shelf.material",
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="shelf.material"
             ),
         ),
         migrations.AddField(
             model_name="sample",
             name="yard",
             field=models.ForeignKey(
-                on_delete=django.db.models.deletion.CASCADE,
-                related_name="+",
-                to="yards.yard",
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="yards.yard"
             ),
         ),
         migrations.AddField(
             model_name="stockmove",
             name="bag",
             field=models.ForeignKey(
-                on_delete=django.db.models.deletion.CASCADE,
-                related_name="moves",
-                to="shelf.bag",
+                on_delete=django.db.models.deletion.CASCADE, related_name="moves", to="shelf.bag"
             ),
         ),
         migrations.AddField(
@@ -592,9 +487,7 @@ class Migration(migrations.Migration):
             model_name="value",
             name="yard",
             field=models.ForeignKey(
-                on_delete=django.db.models.deletion.CASCADE,
-                related_name="+",
-                to="yards.yard",
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="yards.yard"
             ),
         ),
         migrations.AddIndex(

@@ -46,15 +46,11 @@ class Bag(YardScoped):
         KILOGRAMS = "kg", "kilograms"
 
     material = models.ForeignKey(Material, models.CASCADE, related_name="bags")
-    kind = models.CharField(
-        max_length=10, choices=[(k.key, k.name) for k in KINDS.values()]
-    )
+    kind = models.CharField(max_length=10, choices=[(k.key, k.name) for k in KINDS.values()])
     size = models.FloatField("as printed on one")
     unit = models.CharField(max_length=10)
     count = models.PositiveIntegerField("how many", default=1)
-    price = models.DecimalField(
-        "price of one", max_digits=10, decimal_places=2, null=True
-    )
+    price = models.DecimalField("price of one", max_digits=10, decimal_places=2, null=True)
     bought_on = models.DateField(default=timezone.localdate)
     lot = models.CharField(max_length=40, blank=True)
     note = models.CharField(max_length=200, blank=True)
@@ -125,9 +121,7 @@ class StockMove(models.Model):
     text = models.CharField(max_length=120, blank=True)
     url = models.CharField(max_length=200, blank=True)
     at = models.DateTimeField(default=timezone.now)
-    by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
-    )
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
 
     class Meta:
         ordering = ["-at", "-pk"]

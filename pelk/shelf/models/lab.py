@@ -28,16 +28,12 @@ class LabReport(YardScoped):
     dated = models.DateField(default=timezone.localdate)
     method = models.CharField(max_length=10, choices=list(METHODS.items()))
     basis = models.CharField(max_length=10, choices=list(BASES.items()), default="dry")
-    ec_method = models.CharField(
-        max_length=15, choices=[(m, m) for m in EC_METHODS], default="1:5"
-    )
+    ec_method = models.CharField(max_length=15, choices=[(m, m) for m in EC_METHODS], default="1:5")
     text = models.TextField()
     # By line: "leave", "keep", or a typed number that stands for what was printed.
     decisions = models.JSONField(default=dict)
     state = models.CharField(max_length=10, choices=State, default=State.DRAFT)
-    by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
-    )
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
 
     class Meta:
         ordering = ["-created_at", "-pk"]

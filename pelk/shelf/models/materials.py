@@ -29,25 +29,18 @@ class MaterialQuerySet(models.QuerySet["Material"]):
 
     def of_the_library(self, yard: Yard) -> MaterialQuerySet:
         """Keep what of the shared library a yard has no row of its own for."""
-        own = Material.objects.filter(
-            yard=yard, deleted_at=None, slug=models.OuterRef("slug")
-        )
+        own = Material.objects.filter(yard=yard, deleted_at=None, slug=models.OuterRef("slug"))
         return self.filter(~models.Exists(own), yard=None)
 
     def listed_for(self, yard: Yard) -> MaterialQuerySet:
         """Keep what a list shows: nothing put away, the yard's own before the shared."""
-        own = Material.objects.filter(
-            yard=yard, deleted_at=None, slug=models.OuterRef("slug")
-        )
-        return self.visible_to(yard).filter(
-            Q(yard=yard) | ~models.Exists(own), deleted_at=None
-        )  # fmt: skip
+        own = Material.objects.filter(yard=yard, deleted_at=None, slug=models.OuterRef("slug"))
+        return self.visible_to(yard).filter(Q(yard=yard) | ~models.Exists(own), deleted_at=None)
 
     def with_analysis(self) -> MaterialQuerySet:
         """Say which analysis is the newest: `Material.core` knows most of them already."""
         return self.annotate(
-            analysis_pk=models.F("current_id"),
-            analysed_at=models.F("current__created_at"),
+            analysis_pk=models.F("current_id"), analysed_at=models.F("current__created_at")
         )
 
     def matching(self, words: str) -> MaterialQuerySet:
@@ -72,15 +65,17 @@ class Material(Lockable):
     # Kept beside the analysis so that long lists can be put in order by it.
     n_pct = models.FloatField("nitrogen, %", null=True)
     like = models.ForeignKey(
-        "self", models.SET_NULL, null=True, related_name="+",
-        verbose_name="taken as like",
-    )  # fmt: skip
+        "self", models.SET_NULL, null=True, related_name="+", verbose_name="taken as like"
+    )
     # What a file said of it beyond values: kept under the yard's own values.
     base = models.JSONField(null=True)
     current = models.ForeignKey(
-        "Analysis", models.SET_NULL, null=True, related_name="+",
+        "Analysis",
+        models.SET_NULL,
+        null=True,
+        related_name="+",
         verbose_name="the newest analysis: it counts",
-    )  # fmt: skip
+    )
     deleted_at = models.DateTimeField(null=True, blank=True, editable=False)
 
     objects = MaterialQuerySet.as_manager()
@@ -88,12 +83,8 @@ class Material(Lockable):
     class Meta:
         ordering = ["place", "family", "name", "pk"]
         indexes = [
-            models.Index(
-                fields=["yard", "place", "family", "name", "id"], name="shelf_by_family"
-            ),
-            models.Index(
-                fields=["yard", "-n_pct", "name", "id"], name="shelf_by_nitrogen"
-            ),
+            models.Index(fields=["yard", "place", "family", "name", "id"], name="shelf_by_family"),
+            models.Index(fields=["yard", "-n_pct", "name", "id"], name="shelf_by_nitrogen"),
         ]
         constraints = [
             models.UniqueConstraint(fields=["yard", "slug"], name="one_slug_in_a_yard"),
@@ -214,12 +205,8 @@ class Value(YardScoped):
     dated = models.DateField(null=True)
     note = models.CharField(max_length=120, blank=True)
     bag = models.ForeignKey("Bag", models.CASCADE, null=True, related_name="values")
-    report = models.ForeignKey(
-        "LabReport", models.CASCADE, null=True, related_name="values"
-    )
-    by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
-    )
+    report = models.ForeignKey("LabReport", models.CASCADE, null=True, related_name="values")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
 
     objects = ValueQuerySet.as_manager()  # type: ignore[misc]
 
@@ -247,14 +234,15 @@ class ShelfItem(YardScoped):
     price_kg = models.FloatField("price of a kilogram", null=True)
     is_low = models.BooleanField(default=False)
     priced = models.ForeignKey(
-        "Bag", models.SET_NULL, null=True, related_name="+",
+        "Bag",
+        models.SET_NULL,
+        null=True,
+        related_name="+",
         verbose_name="the newest bag with a price",
-    )  # fmt: skip
+    )
 
     class Meta:
-        constraints = [
-            models.UniqueConstraint(fields=["yard", "material"], name="once_on_a_shelf")
-        ]
+        constraints = [models.UniqueConstraint(fields=["yard", "material"], name="once_on_a_shelf")]
         indexes = [
             models.Index(fields=["yard", "price_l"], name="shelf_by_price"),
             models.Index(fields=["yard", "-left_l"], name="shelf_by_left"),

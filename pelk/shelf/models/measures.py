@@ -24,9 +24,7 @@ class HandMeasure(YardScoped):
     weighings = models.JSONField("as they were read")
     of = models.CharField("what was measured", max_length=120, blank=True)
     state = models.CharField(max_length=10, choices=State, default=State.AS_USED)
-    by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+"
-    )
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
 
     class Meta:
         ordering = ["-created_at", "-pk"]

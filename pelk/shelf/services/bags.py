@@ -39,11 +39,19 @@ class Printed:
 
 @transaction.atomic
 def buy(
-    *, yard: Yard, by: User | None, material: Material, printed: Printed, count: int = 1,
-    price: Decimal | None = None, bought_on: date | None = None, lot: str = "",
-    note: str = "", analysis: tuple[dict[str, Range], list[str]] | None = None,
+    *,
+    yard: Yard,
+    by: User | None,
+    material: Material,
+    printed: Printed,
+    count: int = 1,
+    price: Decimal | None = None,
+    bought_on: date | None = None,
+    lot: str = "",
+    note: str = "",
+    analysis: tuple[dict[str, Range], list[str]] | None = None,
     at: datetime | None = None,
-) -> Bag:  # fmt: skip
+) -> Bag:
     """Put bought packages on the shelf; `analysis` is what their own label says.
 
     Raises
@@ -52,26 +60,32 @@ def buy(
         When the package or its label cannot be.
     """
     core = material.core
-    holds, measure = package_as_printed(
-        printed.kind, core, printed.size_l, printed.size_kg
-    )
+    holds, measure = package_as_printed(printed.kind, core, printed.size_l, printed.size_kg)
     bag: Bag = Bag.objects.create(
-        yard=yard, material=material, kind=printed.kind, size=printed.size,
-        unit=printed.unit, count=count, price=price, lot=lot, note=note, measure=measure,
-        bought_on=bought_on or timezone.localdate(at), holds=holds, left=holds * count,
+        yard=yard,
+        material=material,
+        kind=printed.kind,
+        size=printed.size,
+        unit=printed.unit,
+        count=count,
+        price=price,
+        lot=lot,
+        note=note,
+        measure=measure,
+        bought_on=bought_on or timezone.localdate(at),
+        holds=holds,
+        left=holds * count,
         created_at=at or timezone.now(),
-    )  # fmt: skip
+    )
     _move(bag, by, bag.left, StockMove.Why.BOUGHT, at=at)
     text = f"{material.short_name}: {count} × {printed.size:g} {printed.unit} bought"
-    record(
-        yard=yard, by=by, station=Station.SHELF, text=text, url=bag.get_absolute_url(),
-        at=at,
-    )  # fmt: skip
+    record(yard=yard, by=by, station=Station.SHELF, text=text, url=bag.get_absolute_url(), at=at)
     if analysis is not None and analysis[0]:
         values, usable = analysis
         said = Said("label", bag.bought_on, f"bag of {bag.bought_on:%d %b %Y}", bag)
-        say_values(yard=yard, by=by, material=material, said=said, values=values,
-                   usable=usable, at=at)  # fmt: skip
+        say_values(
+            yard=yard, by=by, material=material, said=said, values=values, usable=usable, at=at
+        )
         bag.refresh_from_db()
     tally(bag.material, yard)
     return bag
@@ -86,25 +100,38 @@ def count_again(*, bag: Bag, by: User | None, left: float, text: str = "") -> No
     held.save(update_fields=["left"])
     tally(held.material, held.yard)
     record(
-        yard=held.yard, by=by, station=Station.SHELF, url=held.get_absolute_url(),
+        yard=held.yard,
+        by=by,
+        station=Station.SHELF,
+        url=held.get_absolute_url(),
         text=f"{held.material.short_name}: {left:.3g} {held.measure} left, counted",
-    )  # fmt: skip
+    )
 
 
 @transaction.atomic
 def take_for_batch(
-    *, yard: Yard, by: User | None, uses: Sequence[Use], text: str, url: str,
+    *,
+    yard: Yard,
+    by: User | None,
+    uses: Sequence[Use],
+    text: str,
+    url: str,
     at: datetime | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Count down the bags by what went into a batch, the oldest first.
 
     What the bags do not hold is not taken: the shelf never goes below nothing.
     """
     slugs = [use.slug for use in uses]
     bags = (
-        Bag.objects.of(yard).live().not_empty().in_use_order().select_for_update()
-        .filter(material__slug__in=slugs).select_related("material")
-    )  # fmt: skip
+        Bag.objects.of(yard)
+        .live()
+        .not_empty()
+        .in_use_order()
+        .select_for_update()
+        .filter(material__slug__in=slugs)
+        .select_related("material")
+    )
     of_slug: dict[str, list[Bag]] = {}
     for bag in bags:
         of_slug.setdefault(bag.material.slug, []).append(bag)
@@ -144,9 +171,7 @@ def take_anew_for_batch(
             counted.add(bag.material.slug)
     for bag in bags:
         if bag.material.slug not in counted and taken[bag.pk][0]:
-            _move(
-                bag, by, -taken[bag.pk][0], StockMove.Why.BATCH, f"{text}, told anew", url
-            )
+            _move(bag, by, -taken[bag.pk][0], StockMove.Why.BATCH, f"{text}, told anew", url)
             bag.left -= taken[bag.pk][0]
             bag.save(update_fields=["left"])
             tally(bag.material, yard)
@@ -184,16 +209,23 @@ def _recount(bag: Bag) -> None:
 
 def _note(bag: Bag, by: User | None, what: str) -> None:
     record(
-        yard=bag.yard, by=by, station=Station.SHELF, url=bag.get_absolute_url(),
+        yard=bag.yard,
+        by=by,
+        station=Station.SHELF,
+        url=bag.get_absolute_url(),
         text=f"{bag.material.short_name}: bag of {bag.bought_on:%d %b %Y} {what}",
-    )  # fmt: skip
+    )
 
 
 def _move(
-    bag: Bag, by: User | None, amount: float, why: str, text: str = "", url: str = "",
+    bag: Bag,
+    by: User | None,
+    amount: float,
+    why: str,
+    text: str = "",
+    url: str = "",
     at: datetime | None = None,
-) -> None:  # fmt: skip
+) -> None:
     StockMove.objects.create(
-        bag=bag, by=by, amount=amount, why=why, text=text, url=url,
-        at=at or timezone.now(),
-    )  # fmt: skip
+        bag=bag, by=by, amount=amount, why=why, text=text, url=url, at=at or timezone.now()
+    )

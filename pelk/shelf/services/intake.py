@@ -11,14 +11,7 @@ from pelk.core.materials.library import Material as CoreMaterial
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.shelf.models import Analysis, Material, ShelfItem
-from pelk.shelf.services.materials import (
-    Said,
-    identity_of,
-    own_copy,
-    plain,
-    say_values,
-    settle,
-)
+from pelk.shelf.services.materials import Said, identity_of, own_copy, plain, say_values, settle
 from pelk.yards.models import User, Yard
 
 
@@ -59,17 +52,21 @@ def take_in(*, yard: Yard, by: User | None, items: Sequence[Intake]) -> int:
     count = len(new) + len(changed)
     if count:
         names = f"{len(new)} new, {len(changed)} changed"
-        record(yard=yard, by=by, station=Station.SHELF, url="/shelf/?show=own",
-               text=f"Materials taken in from a file: {names}")  # fmt: skip
+        record(
+            yard=yard,
+            by=by,
+            station=Station.SHELF,
+            url="/shelf/?show=own",
+            text=f"Materials taken in from a file: {names}",
+        )
     return count
 
 
 def _add(yard: Yard, new: Sequence[Intake]) -> None:
     rows = Material.objects.bulk_create(
-        Material(yard=yard, slug=item.core.slug, base=plain(item.core),
-                 **identity_of(item.core))
+        Material(yard=yard, slug=item.core.slug, base=plain(item.core), **identity_of(item.core))
         for item in new
-    )  # fmt: skip
+    )
     made = Analysis.objects.bulk_create(
         Analysis(material=row, origin=Analysis.Origin.OWN, facts=plain(item.core))
         for row, item in zip(rows, new, strict=True)
@@ -93,6 +90,5 @@ def _change(yard: Yard, by: User | None, item: Intake) -> None:
     for ground, values in by_ground.items():
         usable = [key for key in values if key in item.core.usable]
         say_values(
-            yard=yard, by=by, material=own, values=values, usable=usable,
-            said=Said.of(ground),
-        )  # fmt: skip
+            yard=yard, by=by, material=own, values=values, usable=usable, said=Said.of(ground)
+        )

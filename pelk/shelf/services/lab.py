@@ -24,20 +24,39 @@ TEXT_LENGTH = 60_000
 
 @transaction.atomic
 def keep_report(
-    *, yard: Yard, by: User | None, material: Material, text: str, method: str,
-    basis: str = "dry", ec_method: str = "1:5", lab: str = "",
-    dated: date | None = None, at: datetime | None = None,
-) -> LabReport:  # fmt: skip
+    *,
+    yard: Yard,
+    by: User | None,
+    material: Material,
+    text: str,
+    method: str,
+    basis: str = "dry",
+    ec_method: str = "1:5",
+    lab: str = "",
+    dated: date | None = None,
+    at: datetime | None = None,
+) -> LabReport:
     """Keep a report to be looked through; nothing of it counts yet."""
     report: LabReport = LabReport.objects.create(
-        yard=yard, by=by, material=material, text=text[:TEXT_LENGTH], method=method,
-        basis=basis, ec_method=ec_method, lab=lab, dated=dated or timezone.localdate(at),
+        yard=yard,
+        by=by,
+        material=material,
+        text=text[:TEXT_LENGTH],
+        method=method,
+        basis=basis,
+        ec_method=ec_method,
+        lab=lab,
+        dated=dated or timezone.localdate(at),
         created_at=at or timezone.now(),
-    )  # fmt: skip
+    )
     record(
-        yard=yard, by=by, station=Station.SHELF, url=report.get_absolute_url(), at=at,
+        yard=yard,
+        by=by,
+        station=Station.SHELF,
+        url=report.get_absolute_url(),
+        at=at,
         text=f"{material.short_name}: lab report pasted, not taken yet",
-    )  # fmt: skip
+    )
     return report
 
 
@@ -64,9 +83,7 @@ def take_report(*, report: LabReport, by: User | None) -> Material:
     rows = rows_of_report(report)
     held_up = next((row for row in rows if row.waits), None)
     if held_up is not None:
-        raise PelkError(
-            f"line {held_up.mapped.row.line} still waits: mend it or leave it out"
-        )
+        raise PelkError(f"line {held_up.mapped.row.line} still waits: mend it or leave it out")
     values = {row.mapped.fact: _spanned(row.mapped) for row in rows if row.counts}
     if not values:
         raise PelkError("no row of this report can be taken")
@@ -74,9 +91,13 @@ def take_report(*, report: LabReport, by: User | None) -> Material:
     simulated = report.text.startswith(SAYS[:20])
     note = f"{report.lab or 'lab'}{', simulated' if simulated else ''}"
     own = say_values(
-        yard=report.yard, by=by, material=report.material, values=values, usable=usable,
+        yard=report.yard,
+        by=by,
+        material=report.material,
+        values=values,
+        usable=usable,
         said=Said("lab", report.dated, note, report=report),
-    )  # fmt: skip
+    )
     report.state = LabReport.State.TAKEN
     report.save(update_fields=["state"])
     return own
@@ -94,9 +115,11 @@ def put_away_report(*, report: LabReport, by: User | None) -> None:
     """Put a report away; values taken from it stay until they are taken back."""
     if report.put_away():
         record(
-            yard=report.yard, by=by, station=Station.SHELF,
+            yard=report.yard,
+            by=by,
+            station=Station.SHELF,
             text=f"{report.material.short_name}: lab report put away",
-        )  # fmt: skip
+        )
 
 
 @transaction.atomic
@@ -104,9 +127,12 @@ def restore_report(*, report: LabReport, by: User | None) -> None:
     """Undo that."""
     if report.bring_back():
         record(
-            yard=report.yard, by=by, station=Station.SHELF, url=report.get_absolute_url(),
+            yard=report.yard,
+            by=by,
+            station=Station.SHELF,
+            url=report.get_absolute_url(),
             text=f"{report.material.short_name}: lab report brought back",
-        )  # fmt: skip
+        )
 
 
 @transaction.atomic
@@ -118,13 +144,20 @@ def send_sample(
     now = at or timezone.now()
     number = Sample.objects.of(yard).count() + 1
     sample: Sample = Sample.objects.create(
-        yard=yard, material=material, label=f"{material.short_name}, no. {number}"[:60],
-        due_at=now + timedelta(days=DAYS_TO_REPORT), created_at=now,
-    )  # fmt: skip
+        yard=yard,
+        material=material,
+        label=f"{material.short_name}, no. {number}"[:60],
+        due_at=now + timedelta(days=DAYS_TO_REPORT),
+        created_at=now,
+    )
     record(
-        yard=yard, by=by, station=Station.SHELF, url="/shelf/lab/", at=at,
+        yard=yard,
+        by=by,
+        station=Station.SHELF,
+        url="/shelf/lab/",
+        at=at,
         text=f"{sample.label} sent to the simulated lab",
-    )  # fmt: skip
+    )
     return sample
 
 

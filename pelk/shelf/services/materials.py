@@ -28,9 +28,7 @@ NAME_LENGTH, NOTE_LENGTH = 120, 120
 @transaction.atomic
 def load_library() -> int:
     """Bring the shared library to what the core ships; return how many changed."""
-    held = {
-        m.slug: m for m in Material.objects.filter(yard=None).prefetch_related("analyses")
-    }
+    held = {m.slug: m for m in Material.objects.filter(yard=None).prefetch_related("analyses")}
     changed = []
     for core in library().values():
         facts = plain(core)
@@ -97,20 +95,23 @@ def base_of(own: Material) -> CoreMaterial:
 def _like(own: Material) -> CoreMaterial:
     if own.like is None:
         return CoreMaterial(
-            slug=own.slug,
-            name=own.name,
-            family=own.family,
-            role=own.role,
-            unsure=("all",),
+            slug=own.slug, name=own.name, family=own.family, role=own.role, unsure=("all",)
         )
     like = library().get(own.like.slug) or own.like.core
     if own.like.slug == own.slug:
         return replace(like, name=own.name)
     return replace(
-        like, slug=own.slug, name=own.name, family=own.family, role=own.role,
-        other_names=(), unsure=("all",), confidence="low", dose_text="",
+        like,
+        slug=own.slug,
+        name=own.name,
+        family=own.family,
+        role=own.role,
+        other_names=(),
+        unsure=("all",),
+        confidence="low",
+        dose_text="",
         provenance=f"As {like.name.lower()} of the library, until you say otherwise.",
-    )  # fmt: skip
+    )
 
 
 def settle(own: Material) -> None:
@@ -133,30 +134,49 @@ def settle(own: Material) -> None:
 
 @transaction.atomic
 def add_own(
-    *, yard: Yard, by: User | None, name: str, family: str, role: str,
-    like: Material | None = None, at: datetime | None = None,
-) -> Material:  # fmt: skip
+    *,
+    yard: Yard,
+    by: User | None,
+    name: str,
+    family: str,
+    role: str,
+    like: Material | None = None,
+    at: datetime | None = None,
+) -> Material:
     """Add a material of the yard's own; without a `like` nothing of it is known yet."""
     yard.lock()  # names are given out one after the other
     own = Material.objects.create(
-        yard=yard, slug=_free_slug(yard, name), name=name[:NAME_LENGTH], family=family,
-        role=role, like=like, search=name.lower(),
-    )  # fmt: skip
+        yard=yard,
+        slug=_free_slug(yard, name),
+        name=name[:NAME_LENGTH],
+        family=family,
+        role=role,
+        like=like,
+        search=name.lower(),
+    )
     settle(own)
     ShelfItem.objects.create(yard=yard, material=own)
     record(
-        yard=yard, by=by, station=Station.SHELF, text=f"{own.name} added to the shelf",
-        url=own.get_absolute_url(), at=at,
-    )  # fmt: skip
+        yard=yard,
+        by=by,
+        station=Station.SHELF,
+        text=f"{own.name} added to the shelf",
+        url=own.get_absolute_url(),
+        at=at,
+    )
     return own
 
 
 def _free_slug(yard: Yard, name: str) -> str:
     base = slugify(name)[:70] or "material"
-    taken = set(
-        Material.objects.visible_to(yard).filter(slug__startswith=base)
-        .values_list("slug", flat=True)
-    ) | RESERVED  # fmt: skip
+    taken = (
+        set(
+            Material.objects.visible_to(yard)
+            .filter(slug__startswith=base)
+            .values_list("slug", flat=True)
+        )
+        | RESERVED
+    )
     number = 2
     slug = base
     while slug in taken:
@@ -172,12 +192,17 @@ def own_copy(*, yard: Yard, material: Material) -> Material:
     if material.yard_id == yard.pk:
         return material
     own, made = Material.objects.get_or_create(
-        yard=yard, slug=material.slug,
+        yard=yard,
+        slug=material.slug,
         defaults={
-            "name": material.name, "family": material.family, "role": material.role,
-            "search": material.search, "place": material.place, "like": material,
+            "name": material.name,
+            "family": material.family,
+            "role": material.role,
+            "search": material.search,
+            "place": material.place,
+            "like": material,
         },
-    )  # fmt: skip
+    )
     if made:
         for kept in (Bag, ShelfItem, LabReport, Sample):
             rows = kept._default_manager.filter(yard=yard, material=material)
@@ -188,9 +213,15 @@ def own_copy(*, yard: Yard, material: Material) -> Material:
 
 @transaction.atomic
 def say_values(
-    *, yard: Yard, by: User | None, material: Material, said: Said,
-    values: Mapping[str, Range], usable: Sequence[str] = (), at: datetime | None = None,
-) -> Material:  # fmt: skip
+    *,
+    yard: Yard,
+    by: User | None,
+    material: Material,
+    said: Said,
+    values: Mapping[str, Range],
+    usable: Sequence[str] = (),
+    at: datetime | None = None,
+) -> Material:
     """Give a material values of the grower's own; older ones stand behind them.
 
     Raises
@@ -202,13 +233,23 @@ def say_values(
     now = at or timezone.now()
     Value.objects.bulk_create(
         Value(
-            yard=yard, material=own, fact=key, low=v.low, typ=v.typ, high=v.high,
-            usable=key in usable, ground=said.ground, dated=said.dated,
-            note=said.note[:NOTE_LENGTH], bag=said.bag, report=said.report, by=by,
+            yard=yard,
+            material=own,
+            fact=key,
+            low=v.low,
+            typ=v.typ,
+            high=v.high,
+            usable=key in usable,
+            ground=said.ground,
+            dated=said.dated,
+            note=said.note[:NOTE_LENGTH],
+            bag=said.bag,
+            report=said.report,
+            by=by,
             created_at=now,
         )
         for key, v in values.items()
-    )  # fmt: skip
+    )
     settle(own)
     names = ", ".join(FACTS[key].name.lower() for key in values)
     word = Value.Ground(said.ground).label
@@ -246,9 +287,7 @@ def forget_values(*, material: Material, fact: str, by: User | None) -> None:
 
 
 def _of(value: Value) -> str:
-    return (
-        f"{value.material.short_name}: {FACTS[value.fact].name.lower()} {value.typ:.3g}"
-    )
+    return f"{value.material.short_name}: {FACTS[value.fact].name.lower()} {value.typ:.3g}"
 
 
 @transaction.atomic
@@ -276,20 +315,28 @@ def bring_back_material(*, material: Material, by: User | None) -> None:
     _note(material, by, f"{material.name} brought back")
 
 
-def _note(
-    material: Material, by: User | None, text: str, at: datetime | None = None
-) -> None:
+def _note(material: Material, by: User | None, text: str, at: datetime | None = None) -> None:
     yard = material.yard
     if yard is not None:
-        record(yard=yard, by=by, station=Station.SHELF, text=text, at=at,
-               url=material.get_absolute_url())  # fmt: skip
+        record(
+            yard=yard,
+            by=by,
+            station=Station.SHELF,
+            text=text,
+            at=at,
+            url=material.get_absolute_url(),
+        )
 
 
 @transaction.atomic
 def keep_on_shelf(
-    *, yard: Yard, by: User | None, materials: Sequence[Material], on: bool,
+    *,
+    yard: Yard,
+    by: User | None,
+    materials: Sequence[Material],
+    on: bool,
     at: datetime | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Put materials on a yard's shelf, or take them off: one deed."""
     yard.lock()
     held = ShelfItem.objects.of(yard)
@@ -304,6 +351,10 @@ def keep_on_shelf(
         one = len(changed) == 1
         name = changed[0].name if one else f"{len(changed)} materials"
         record(
-            yard=yard, by=by, station=Station.SHELF, text=f"{name} {verb}", at=at,
+            yard=yard,
+            by=by,
+            station=Station.SHELF,
+            text=f"{name} {verb}",
+            at=at,
             url=f"/shelf/{changed[0].slug}/" if one else "/shelf/?show=mine",
-        )  # fmt: skip
+        )

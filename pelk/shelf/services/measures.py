@@ -20,15 +20,29 @@ OF_THE_YARD = {"barrow": "barrow_l", "bucket": "bucket_l"}
 
 @transaction.atomic
 def keep_measure(
-    *, yard: Yard, by: User | None, kind: str, one_ml: Range, weighings: Sequence[float],
-    of: str = "", state: str = "as used", at: datetime | None = None,
-) -> HandMeasure:  # fmt: skip
+    *,
+    yard: Yard,
+    by: User | None,
+    kind: str,
+    one_ml: Range,
+    weighings: Sequence[float],
+    of: str = "",
+    state: str = "as used",
+    at: datetime | None = None,
+) -> HandMeasure:
     """Keep what one of a measure holds; it counts at once, batches keep their old one."""
     kept: HandMeasure = HandMeasure.objects.create(
-        yard=yard, by=by, kind=kind, low_ml=one_ml.low, ml=one_ml.typ,
-        high_ml=one_ml.high, weighings=list(weighings), of=of[:120], state=state,
+        yard=yard,
+        by=by,
+        kind=kind,
+        low_ml=one_ml.low,
+        ml=one_ml.typ,
+        high_ml=one_ml.high,
+        weighings=list(weighings),
+        of=of[:120],
+        state=state,
         created_at=at or timezone.now(),
-    )  # fmt: skip
+    )
     _follow(yard, kind)
     _note(yard, by, f"A {kind} is {one_ml.typ:.3g} mL here", at)
     return kept
@@ -66,19 +80,22 @@ def _follow(yard: Yard, kind: str) -> None:
 
 
 def _note(yard: Yard, by: User | None, text: str, at: datetime | None = None) -> None:
-    record(yard=yard, by=by, station=Station.SHELF, text=text, url="/shelf/measures/",
-           at=at)  # fmt: skip
+    record(yard=yard, by=by, station=Station.SHELF, text=text, url="/shelf/measures/", at=at)
 
 
 def keep_cup(
-    *, yard: Yard, by: User | None, material: Material, density: Range,
-    moisture_pct: float | None = None, note: str = "", at: datetime | None = None,
-) -> Material:  # fmt: skip
+    *,
+    yard: Yard,
+    by: User | None,
+    material: Material,
+    density: Range,
+    moisture_pct: float | None = None,
+    note: str = "",
+    at: datetime | None = None,
+) -> Material:
     """Keep the weight of a litre as it was weighed, and its moisture when it was dried."""
     values = {"density": density}
     if moisture_pct is not None:
         values["moisture_pct"] = Range(moisture_pct, moisture_pct, moisture_pct)
     said = Said("yours", timezone.localdate(at), note)
-    return say_values(
-        yard=yard, by=by, material=material, said=said, values=values, at=at
-    )
+    return say_values(yard=yard, by=by, material=material, said=said, values=values, at=at)

@@ -14,12 +14,7 @@ def tally(material: Material, yard: Yard | None = None) -> None:
     bags = list(Bag.objects.of(place).live().filter(material=material))
     if not bags:
         ShelfItem.objects.of(place).filter(material=material).update(
-            left_l=None,
-            left_kg=None,
-            price_l=None,
-            price_kg=None,
-            is_low=False,
-            priced=None,
+            left_l=None, left_kg=None, price_l=None, price_kg=None, is_low=False, priced=None
         )
         return
     litres, kilos = _left(bags, material)

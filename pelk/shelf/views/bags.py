@@ -33,9 +33,11 @@ def bags(request: YardRequest) -> HttpResponse:
     page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
     show = request.GET.get("show", "")
     context = {
-        "page": page, "show": show, "query": f"show={show}&" if show else "",
+        "page": page,
+        "show": show,
+        "query": f"show={show}&" if show else "",
         "ticked": request.GET.getlist("bag"),
-    }  # fmt: skip
+    }
     return render(request, "shelf/bags.html", context)
 
 
@@ -63,17 +65,18 @@ def bag(request: YardRequest, bag: int) -> HttpResponse:
     form = CountForm(request.POST or None, bag=row)
     if request.method == "POST" and form.is_valid():
         services.count_again(
-            bag=row, by=request.user, left=form.cleaned_data["left"],
-            text=form.cleaned_data["text"],
-        )  # fmt: skip
+            bag=row, by=request.user, left=form.cleaned_data["left"], text=form.cleaned_data["text"]
+        )
         messages.success(request, "Counted.")
         return redirect(row)
     moves = Paginator(row.moves.select_related("by"), MOVES)
     context = {
-        "bag": row, "form": form, "prices": row.prices(),
+        "bag": row,
+        "form": form,
+        "prices": row.prices(),
         "page": moves.get_page(request.GET.get("page")),
         "said": list(row.values.live()),
-    }  # fmt: skip
+    }
     return render(request, "shelf/bag.html", context)
 
 
@@ -99,9 +102,11 @@ def put_away(request: YardRequest, bag: int) -> HttpResponse:
     row = _own(request, bag)
     services.put_away_bag(bag=row, by=request.user)
     say_with_undo(
-        request, f"The bag of {row.material.short_name.lower()} is put away.",
-        "shelf:bag_restore", row.pk,
-    )  # fmt: skip
+        request,
+        f"The bag of {row.material.short_name.lower()} is put away.",
+        "shelf:bag_restore",
+        row.pk,
+    )
     return redirect("shelf:bags")
 
 

@@ -36,13 +36,13 @@ def lab(request: YardRequest) -> HttpResponse:
 def new_report(request: YardRequest) -> HttpResponse:
     """Take in a report: pasted, uploaded, or typed from paper."""
     form = ReportForm(
-        request.POST or None, request.FILES or None, yard=request.yard,
+        request.POST or None,
+        request.FILES or None,
+        yard=request.yard,
         initial={"material": request.GET.get("material", "")},
-    )  # fmt: skip
+    )
     if request.method == "POST" and form.is_valid():
-        report = services.keep_report(
-            yard=request.yard, by=request.user, **form.report_fields
-        )
+        report = services.keep_report(yard=request.yard, by=request.user, **form.report_fields)
         return redirect(report)
     return render(request, "shelf/report_new.html", {"form": form})
 
@@ -119,10 +119,14 @@ def sample_read(request: YardRequest, sample: int) -> HttpResponse:
     """Read the report that came back straight in."""
     row = _back(request, sample)
     report = services.keep_report(
-        yard=request.yard, by=request.user, material=row.material,
-        text=services.sample_report(row), method="total", lab="simulated lab",
+        yard=request.yard,
+        by=request.user,
+        material=row.material,
+        text=services.sample_report(row),
+        method="total",
+        lab="simulated lab",
         dated=row.due_at.date(),
-    )  # fmt: skip
+    )
     return redirect(report)
 
 

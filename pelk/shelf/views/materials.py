@@ -22,8 +22,20 @@ from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 FRAGMENTS = {"shelf-list": "shelf/_list.html", "label-says": "shelf/_label_says.html"}
-MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August",
-          "September", "October", "November", "December")  # fmt: skip
+MONTHS = (
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
+    "December",
+)
 
 
 @require_safe
@@ -65,9 +77,7 @@ def add(request: YardRequest) -> HttpResponse:
 @require_safe
 def label_says(request: YardRequest) -> HttpResponse:
     """Answer a label being typed with the elements it means."""
-    return render(
-        request, "shelf/_label_says.html", {"says": label_elements(request.GET)}
-    )
+    return render(request, "shelf/_label_says.html", {"says": label_elements(request.GET)})
 
 
 @require_POST
@@ -102,10 +112,7 @@ def _own(request: YardRequest, slug: str) -> Material:
 
 def page_of(request: YardRequest, row: Material, **more: Any) -> dict[str, Any]:
     """Return what the page of a material shows, and the list beside it."""
-    oxide, month = (
-        request.GET.get("as") == "oxide",
-        read_count(request.GET.get("from", "")),
-    )
+    oxide, month = (request.GET.get("as") == "oxide", read_count(request.GET.get("from", "")))
     at = month - 1 if month and 1 <= month <= 12 else None
     drawn = "fact" in more or "label_form" in more
     read = reading(row, request.yard, oxide=oxide, month=at, with_places=not drawn)

@@ -34,17 +34,22 @@ def calibrate(request: YardRequest, kind: str) -> HttpResponse:
     keeping = request.POST.get("action") == "keep"
     if keeping and form.is_valid() and tried is not None:
         services.keep_measure(
-            yard=request.yard, by=request.user, kind=kind, one_ml=tried.one_ml,
-            weighings=tried.values, of=tried.of, state=form.cleaned_data["state"],
-        )  # fmt: skip
-        messages.success(
-            request, f"Your {KINDS[kind].name} is kept; it counts from now on."
+            yard=request.yard,
+            by=request.user,
+            kind=kind,
+            one_ml=tried.one_ml,
+            weighings=tried.values,
+            of=tried.of,
+            state=form.cleaned_data["state"],
         )
+        messages.success(request, f"Your {KINDS[kind].name} is kept; it counts from now on.")
         return redirect("shelf:measures")
     context = {
-        "form": form, "kind": KINDS[kind], "tried": tried,
+        "form": form,
+        "kind": KINDS[kind],
+        "tried": tried,
         "changes": what_changes(request.yard, kind, tried.one_ml) if tried else [],
-    }  # fmt: skip
+    }
     fragments = {"tried": "shelf/_tried.html"}
     return render_page(request, "shelf/calibrate.html", context, fragments=fragments)
 
@@ -75,9 +80,13 @@ def cup(request: YardRequest, material: str) -> HttpResponse:
     if request.POST.get("action") == "keep" and form.is_valid() and tried is not None:
         try:
             own = services.keep_cup(
-                yard=request.yard, by=request.user, material=row,
-                density=tried.density, moisture_pct=tried.moisture_pct, note=tried.note,
-            )  # fmt: skip
+                yard=request.yard,
+                by=request.user,
+                material=row,
+                density=tried.density,
+                moisture_pct=tried.moisture_pct,
+                note=tried.note,
+            )
         except PelkError as error:
             form.add_error(None, f"That cannot be: {error.message}.")
         else:

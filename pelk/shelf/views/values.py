@@ -31,9 +31,12 @@ def value(request: YardRequest, material: str, fact: str) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         try:
             services.say_values(
-                yard=request.yard, by=request.user, material=row, said=form.said,
+                yard=request.yard,
+                by=request.user,
+                material=row,
+                said=form.said,
                 values={fact: form.range},
-            )  # fmt: skip
+            )
         except PelkError as error:
             form.add_error("typical", f"That cannot be: {error.message}.")
         else:
@@ -41,11 +44,16 @@ def value(request: YardRequest, material: str, fact: str) -> HttpResponse:
             return redirect("shelf:material", row.slug)
     earlier = Value.objects.of(request.yard).filter(material__slug=row.slug, fact=fact)
     context = page_of(
-        request, row, fact=held, now=now, mark=row.core.mark_of(fact),
-        ground=row.core.grounds.get(fact), value_form=form,
+        request,
+        row,
+        fact=held,
+        now=now,
+        mark=row.core.mark_of(fact),
+        ground=row.core.grounds.get(fact),
+        value_form=form,
         earlier=list(earlier.select_related("by")[:MOST_EARLIER]),
         of_library=_library_value(row, fact),
-    )  # fmt: skip
+    )
     return render_page(request, "shelf/list.html", context)
 
 
@@ -67,9 +75,7 @@ def take_back(request: YardRequest, value: int) -> HttpResponse:
     row = get_object_or_404(Value.objects.of(request.yard).live(), pk=value)
     services.withdraw_value(value=row, by=request.user)
     name = FACTS[row.fact].name
-    say_with_undo(
-        request, f"{name}: {row.typ:.3g} is taken back.", "shelf:value_again", row.pk
-    )
+    say_with_undo(request, f"{name}: {row.typ:.3g} is taken back.", "shelf:value_again", row.pk)
     return redirect("shelf:value", row.material.slug, row.fact)
 
 
@@ -100,9 +106,13 @@ def label(request: YardRequest, material: str) -> HttpResponse:
         try:
             if values:
                 services.say_values(
-                    yard=request.yard, by=request.user, material=row, values=values,
-                    usable=usable, said=services.Said("label"),
-                )  # fmt: skip
+                    yard=request.yard,
+                    by=request.user,
+                    material=row,
+                    values=values,
+                    usable=usable,
+                    said=services.Said("label"),
+                )
         except PelkError as error:
             form.add_error("label_n", f"That cannot be: {error.message}.")
         else:

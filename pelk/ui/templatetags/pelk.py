@@ -21,15 +21,29 @@ register = template.Library()
 DRAWN = 1024
 
 WORDS = {
-    "good": "Good", "wait": "Wait", "short": "Short", "over": "Over", "stop": "Stop",
-    "plenty": "Plenty", "ready": "Ready", "due": "Due", "none": "Not known",
-    "caution": "Care", "note": "Note", "hard": "Stop",
-}  # fmt: skip
+    "good": "Good",
+    "wait": "Wait",
+    "short": "Short",
+    "over": "Over",
+    "stop": "Stop",
+    "plenty": "Plenty",
+    "ready": "Ready",
+    "due": "Due",
+    "none": "Not known",
+    "caution": "Care",
+    "note": "Note",
+    "hard": "Stop",
+}
 SHAPES = {"caution": "over", "note": "none", "hard": "stop"}
 GROUNDS = {
-    "book": "book, from memory", "practice": "common practice", "derived": "by arithmetic",
-    "guess": "guess, check first", "yours": "yours", "lab": "lab", "label": "bag label",
-}  # fmt: skip
+    "book": "book, from memory",
+    "practice": "common practice",
+    "derived": "by arithmetic",
+    "guess": "guess, check first",
+    "yours": "yours",
+    "lab": "lab",
+    "label": "bag label",
+}
 SHORT_GROUNDS = {"book": "from memory", "guess": "guess", "practice": "practice"}
 
 
@@ -62,9 +76,7 @@ def figure_value(figure: Figure) -> str:
 @lru_cache(DRAWN)
 def icon(name: str, css: str = "ic") -> SafeString:
     """Draw an icon of the sprite."""
-    return format_html(
-        '<svg class="{}" aria-hidden="true"><use href="#{}"/></svg>', css, name
-    )
+    return format_html('<svg class="{}" aria-hidden="true"><use href="#{}"/></svg>', css, name)
 
 
 @register.simple_tag
@@ -74,8 +86,10 @@ def mark(state: str, word: str = "") -> SafeString:
     shape = SHAPES.get(state, state)
     return format_html(
         '<span class="mk mk-{}"><svg aria-hidden="true"><use href="#m-{}"/></svg>{}</span>',
-        shape, shape, word or WORDS[state],
-    )  # fmt: skip
+        shape,
+        shape,
+        word or WORDS[state],
+    )
 
 
 @register.simple_tag
@@ -117,9 +131,12 @@ def caution(fired: Caution) -> SafeString:
     about = f"{'; '.join(fired.materials)}. " if fired.materials else ""
     return format_html(
         '<div class="care{}">{}<span>{}</span><span class="of">{}Source: {}.</span></div>',
-        " care-stop" if fired.stops else "", mark(fired.severity), fired.text, about,
+        " care-stop" if fired.stops else "",
+        mark(fired.severity),
+        fired.text,
+        about,
         fired.source,
-    )  # fmt: skip
+    )
 
 
 @register.inclusion_tag("ui/field.html")

@@ -9,9 +9,7 @@ from django.db import migrations, models
 class Migration(migrations.Migration):
     initial = True
 
-    dependencies = [
-        ("auth", "0012_alter_user_first_name_max_length"),
-    ]
+    dependencies = [("auth", "0012_alter_user_first_name_max_length")]
 
     operations = [
         migrations.CreateModel(
@@ -20,18 +18,13 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 ("password", models.CharField(max_length=128, verbose_name="password")),
                 (
                     "last_login",
-                    models.DateTimeField(
-                        blank=True, null=True, verbose_name="last login"
-                    ),
+                    models.DateTimeField(blank=True, null=True, verbose_name="last login"),
                 ),
                 (
                     "is_superuser",
@@ -43,15 +36,11 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "first_name",
-                    models.CharField(
-                        blank=True, max_length=150, verbose_name="first name"
-                    ),
+                    models.CharField(blank=True, max_length=150, verbose_name="first name"),
                 ),
                 (
                     "last_name",
-                    models.CharField(
-                        blank=True, max_length=150, verbose_name="last name"
-                    ),
+                    models.CharField(blank=True, max_length=150, verbose_name="last name"),
                 ),
                 (
                     "is_staff",
@@ -75,10 +64,7 @@ class Migration(migrations.Migration):
                         default=django.utils.timezone.now, verbose_name="date joined"
                     ),
                 ),
-                (
-                    "email",
-                    models.EmailField(max_length=254, unique=True, verbose_name="email"),
-                ),
+                ("email", models.EmailField(max_length=254, unique=True, verbose_name="email")),
                 (
                     "groups",
                     models.ManyToManyField(
@@ -102,11 +88,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "verbose_name": "user",
-                "verbose_name_plural": "users",
-                "abstract": False,
-            },
+            options={"verbose_name": "user", "verbose_name_plural": "users", "abstract": False},
         ),
         migrations.CreateModel(
             name="Yard",
@@ -114,49 +96,32 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 ("name", models.CharField(max_length=80)),
                 (
                     "system",
                     models.CharField(
-                        choices=[
-                            ("metric", "litres and grams"),
-                            ("us", "gallons and ounces"),
-                        ],
+                        choices=[("metric", "litres and grams"), ("us", "gallons and ounces")],
                         default="metric",
                         max_length=10,
                     ),
                 ),
-                (
-                    "barrow_l",
-                    models.FloatField(default=85, verbose_name="barrow, level, litres"),
-                ),
-                (
-                    "barrow_limit_kg",
-                    models.FloatField(default=50, verbose_name="most to push, kg"),
-                ),
-                (
-                    "bucket_l",
-                    models.FloatField(default=10, verbose_name="bucket, litres"),
-                ),
+                ("barrow_l", models.FloatField(default=85, verbose_name="barrow, level, litres")),
+                ("barrow_limit_kg", models.FloatField(default=50, verbose_name="most to push, kg")),
+                ("bucket_l", models.FloatField(default=10, verbose_name="bucket, litres")),
                 ("created_at", models.DateTimeField(auto_now_add=True)),
             ],
             options={
                 "constraints": [
                     models.CheckConstraint(
                         condition=models.Q(
-                            ("barrow_l__gt", 0),
-                            ("barrow_limit_kg__gt", 0),
-                            ("bucket_l__gt", 0),
+                            ("barrow_l__gt", 0), ("barrow_limit_kg__gt", 0), ("bucket_l__gt", 0)
                         ),
                         name="yard_measures_are_real",
                     )
-                ],
+                ]
             },
         ),
         migrations.CreateModel(
@@ -165,10 +130,7 @@ class Migration(migrations.Migration):
                 (
                     "id",
                     models.BigAutoField(
-                        auto_created=True,
-                        primary_key=True,
-                        serialize=False,
-                        verbose_name="ID",
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
                     ),
                 ),
                 (
@@ -191,9 +153,7 @@ class Migration(migrations.Migration):
             options={
                 "ordering": ["pk"],
                 "constraints": [
-                    models.UniqueConstraint(
-                        fields=("user", "yard"), name="one_place_in_a_yard"
-                    )
+                    models.UniqueConstraint(fields=("user", "yard"), name="one_place_in_a_yard")
                 ],
             },
         ),

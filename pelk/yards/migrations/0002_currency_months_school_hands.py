@@ -6,9 +6,7 @@ import pelk.yards.models
 
 
 class Migration(migrations.Migration):
-    dependencies = [
-        ("yards", "0001_initial"),
-    ]
+    dependencies = [("yards", "0001_initial")]
 
     operations = [
         migrations.AddField(
@@ -46,8 +44,7 @@ class Migration(migrations.Migration):
             model_name="yard",
             name="normals_c",
             field=models.JSONField(
-                default=pelk.yards.models.mild_normals,
-                verbose_name="mean of each month, °C",
+                default=pelk.yards.models.mild_normals, verbose_name="mean of each month, °C"
             ),
         ),
         migrations.AddField(

@@ -113,16 +113,12 @@ class SettledPh(SimpleTestCase):
             met = 0
             for cell in table["cell"]:
                 start, to, buffer, expected = cell
-                curve = blend_curve(
-                    [Component(1.0, start, float(buffer), table["shape"])]
-                )
+                curve = blend_curve([Component(1.0, start, float(buffer), table["shape"])])
                 meq = abs(curve.base_at(to))
                 found = meq * table["per_meq"]
                 met += abs(found / expected - 1) <= table["within_share"]
             with self.subTest(table["id"]):
-                self.assertGreaterEqual(
-                    met, table["met"], f"{met} of {len(table['cell'])}"
-                )
+                self.assertGreaterEqual(met, table["met"], f"{met} of {len(table['cell'])}")
 
     def test_an_acidifier_is_not_another_by_weight(self):
         # Check C02: 1 kg S is 8.67 kg of pure ferrous sulfate, 6.18 kg of alum (14 H2O).
@@ -131,9 +127,7 @@ class SettledPh(SimpleTestCase):
                 sulfur = worked({"sphagnum-peat-light": 1}, [("sulfur-dusting", 0.2)])
                 other = worked({"sphagnum-peat-light": 1}, [(slug, 0.2 * kilos)])
                 # The library's products are 95 to 98 % pure.
-                self.assertAlmostEqual(
-                    sulfur.acidity.end.ph, other.acidity.end.ph, delta=0.03
-                )
+                self.assertAlmostEqual(sulfur.acidity.end.ph, other.acidity.end.ph, delta=0.03)
 
     def test_what_does_not_acidify_in_the_end(self):
         mix = {"sphagnum-peat-light": 2, "coir-pith-loose": 1}
@@ -163,9 +157,7 @@ class SettledPh(SimpleTestCase):
     )
     def test_lime_never_lowers_and_sulfur_never_raises(self, shares, lime, sulfur):
         slugs = ("sphagnum-peat-light", "worm-castings", "topsoil-loam")
-        curve = blend(
-            {s: 100 * x / sum(shares) for s, x in zip(slugs, shares, strict=True)}
-        )
+        curve = blend({s: 100 * x / sum(shares) for s, x in zip(slugs, shares, strict=True)})
         solid = list(curve.carbonates)
         rest = settle(curve, 0, solid).ph
         limed = settle(curve, 0, [*solid, Carbonate(lime * 20)]).ph

@@ -8,13 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.acid_base.equivalents import equivalents_of_sulfur, product_for
-from pelk.core.advice.dose_for_ph import (
-    advise,
-    field_lime,
-    lime_dose,
-    rest_ph,
-    sulfur_dose,
-)
+from pelk.core.advice.dose_for_ph import advise, field_lime, lime_dose, rest_ph, sulfur_dose
 from pelk.core.advice.jar_tests import jar_dose, jar_doses
 from pelk.core.base.errors import OutOfRangeError, PelkError, UnreachableError
 from pelk.core.materials.library import library
@@ -39,18 +33,14 @@ class DoseForADay(SimpleTestCase):
             dose = lime_dose(peat_mix(), BENCH, DOLOMITE, 5.8, day)
             dosed = with_doses(peat_mix(), [(DOLOMITE, dose.g_per_l)])
             with self.subTest(day):
-                self.assertAlmostEqual(
-                    course(dosed, BENCH, day)["ph"][-1], 5.8, delta=0.01
-                )
+                self.assertAlmostEqual(course(dosed, BENCH, day)["ph"][-1], 5.8, delta=0.01)
                 self.assertGreaterEqual(dose.g_per_l, dose.full_g_per_l - 1e-6)
                 self.assertLess(dose.half_day, dose.most_day)
 
     def test_a_hurried_dose_is_not_what_is_suggested(self):
         hurried = lime_dose(peat_mix(), BENCH, DOLOMITE, 5.8, 7)
         self.assertGreater(hurried.g_per_l, 1.5 * hurried.full_g_per_l)
-        self.assertLessEqual(
-            hurried.suggested_g_per_l, 1.25 * hurried.full_g_per_l + 1e-6
-        )
+        self.assertLessEqual(hurried.suggested_g_per_l, 1.25 * hurried.full_g_per_l + 1e-6)
         self.assertGreater(hurried.long_run_ph, 6.1)
 
     def test_sulfur_lands_on_the_target(self):
@@ -63,9 +53,7 @@ class DoseForADay(SimpleTestCase):
     @given(st.floats(4.8, 6.5), st.floats(4.8, 6.5))
     def test_a_higher_target_asks_for_no_less_lime(self, one, other):
         low, high = sorted((one, other))
-        doses = [
-            lime_dose(peat_mix(), BENCH, DOLOMITE, ph, 60).g_per_l for ph in (low, high)
-        ]
+        doses = [lime_dose(peat_mix(), BENCH, DOLOMITE, ph, 60).g_per_l for ph in (low, high)]
         self.assertLessEqual(doses[0], doses[1] + 2e-3)
 
     def test_nothing_is_added_where_nothing_is_needed(self):
@@ -79,11 +67,15 @@ class DoseForADay(SimpleTestCase):
             (lambda: sulfur_dose(peat_mix(), BENCH, DOLOMITE, 3.5, 90), "no elemental sulfur"),
             (lambda: lime_dose(peat_mix(), BENCH, DOLOMITE, 8.4, 90), "no dose goes past"),
             (lambda: lime_dose(peat_mix(), BENCH, SULFUR, 6.0, 90), "not a lime"),
-            (lambda: lime_dose(peat_mix(), Surroundings(temperature_c=-5.0), DOLOMITE, 6.0,
-                               30), "finer lime"),
-            (lambda: sulfur_dose(mineral_only(heap({"topsoil-loam": 1})), BENCH, SULFUR, 5.0,
-                                 3), "too slow"),
-        ):  # fmt: skip
+            (
+                lambda: lime_dose(peat_mix(), Surroundings(temperature_c=-5.0), DOLOMITE, 6.0, 30),
+                "finer lime",
+            ),
+            (
+                lambda: sulfur_dose(mineral_only(heap({"topsoil-loam": 1})), BENCH, SULFUR, 5.0, 3),
+                "too slow",
+            ),
+        ):
             with self.subTest(words), self.assertRaisesRegex(UnreachableError, words):
                 call()
 
@@ -109,8 +101,11 @@ class DoseForADay(SimpleTestCase):
     def test_how_to_give_a_dose(self):
         at_once = advise("lime", 2.0, grade="dolomitic_hort", gap=1.8)
         self.assertEqual((at_once.is_split, at_once.wait_days), (False, 28))
-        for more, reason in (({"planted": True}, "plant"), ({"fan_width": 1.4}, "wide"),
-                             ({"gap": 0.2}, "near")):  # fmt: skip
+        for more, reason in (
+            ({"planted": True}, "plant"),
+            ({"fan_width": 1.4}, "wide"),
+            ({"gap": 0.2}, "near"),
+        ):
             found = advise("lime", 2.0, **more)
             with self.subTest(reason):
                 self.assertTrue(found.is_split)
@@ -131,8 +126,7 @@ class Jars(SimpleTestCase):
     def test_never_past_the_last_jar(self):
         with self.assertRaisesRegex(UnreachableError, "another jar"):
             jar_dose([0, 1, 2, 3], [4.1, 4.7, 5.2, 5.7], 6.5)
-        for doses, ph in (([0, 1], [4, 5]), ([1, 1, 1], [4, 4, 4]),
-                          ([0, 1, np.nan], [4, 5, 6])):  # fmt: skip
+        for doses, ph in (([0, 1], [4, 5]), ([1, 1, 1], [4, 4, 4]), ([0, 1, np.nan], [4, 5, 6])):
             with self.assertRaises(PelkError):
                 jar_dose(doses, ph, 5)
 
@@ -146,9 +140,7 @@ class Learning(SimpleTestCase):
     def read(self, pile, days, rng, sd, **more):
         truth = course(pile, BENCH, max(days)).daily("ph")
         return [
-            PhReading(
-                day=d, ph=float(truth[d] + rng.normal(0, sd)), meter="checked pen", **more
-            )
+            PhReading(day=d, ph=float(truth[d] + rng.normal(0, sd)), meter="checked pen", **more)
             for d in days
         ]
 
@@ -159,10 +151,9 @@ class Learning(SimpleTestCase):
         truth = course(with_buffer(mix, 1.35), BENCH, 120).daily("ph")
         rng = np.random.default_rng(5)
         seen = [
-            PhReading(day=d, ph=float(truth[d] + 0.12 + rng.normal(0, 0.04)),
-                      meter="checked pen")
+            PhReading(day=d, ph=float(truth[d] + 0.12 + rng.normal(0, 0.04)), meter="checked pen")
             for d in (7, 14, 28, 60, 90, 120)
-        ]  # fmt: skip
+        ]
         found = refit(mix, BENCH, seen)
         self.assertAlmostEqual(found.buffer, 1.35, delta=0.18)
         sd = float(np.sqrt(found.posterior.covariance[0, 0]))
@@ -180,8 +171,12 @@ class Learning(SimpleTestCase):
         sd = PhReading(day=1, ph=6, meter="checked pen").sd
         for line in truth.T:
             offset = rng.normal(0, 0.15)
-            seen = [PhReading(day=d, ph=float(line[d] + offset + rng.normal(0, sd)),
-                              meter="checked pen") for d in (10, 25, 40, 60, 80)]  # fmt: skip
+            seen = [
+                PhReading(
+                    day=d, ph=float(line[d] + offset + rng.normal(0, sd)), meter="checked pen"
+                )
+                for d in (10, 25, 40, 60, 80)
+            ]
             drawn = fan(mix, BENCH, 200, 60, learned=refit(mix, BENCH, seen).posterior)
             for i, day in enumerate((120, 200)):
                 low, high = np.quantile(drawn.daily("ph")[day], [0.1, 0.9])
@@ -213,7 +208,5 @@ class Learning(SimpleTestCase):
         high = float(np.quantile(trace["ph"][-1], 0.9))
         weights, effective = weigh_draws(trace, [("ph", 30.0, high, 0.1)])
         self.assertAlmostEqual(weights.sum(), 1)
-        self.assertGreater(
-            float(weights @ trace["ph"][-1]), float(trace["ph"][-1].mean())
-        )
+        self.assertGreater(float(weights @ trace["ph"][-1]), float(trace["ph"][-1].mean()))
         self.assertTrue(1 <= effective < 60)

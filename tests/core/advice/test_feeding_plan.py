@@ -24,10 +24,18 @@ FISH = Feed("fish", 5.0, 0.775, 1.18, lead="liquid")
 def pots(**changes):
     """Twelve aubergines in 12 L, in a soil that feeds them for ten weeks."""
     usual = {
-        "crop": crop("fruiting"), "planted_on": date(2026, 5, 1), "pot_l": 12.0, "count": 12,
-        "surface_cm": 28.0, "normals_c": MILD, "soil_n": (30.0,) * 10, "run_out_day": 70,
-        "dressing": PELLETS, "liquid": FISH, "potash": "sulfate of potash",
-    }  # fmt: skip
+        "crop": crop("fruiting"),
+        "planted_on": date(2026, 5, 1),
+        "pot_l": 12.0,
+        "count": 12,
+        "surface_cm": 28.0,
+        "normals_c": MILD,
+        "soil_n": (30.0,) * 10,
+        "run_out_day": 70,
+        "dressing": PELLETS,
+        "liquid": FISH,
+        "potash": "sulfate of potash",
+    }
     return Pots(**{**usual, **changes})
 
 
@@ -44,9 +52,7 @@ class Year(SimpleTestCase):
         spring, last = growing_year(date(2026, 11, 1), SOUTH)
         self.assertEqual(spring, date(2026, 10, 1))
         self.assertEqual(last, date(2027, 5, 1) - timedelta(days=49))
-        self.assertEqual(
-            growing_year(date(2026, 5, 1), [25.0] * 12)[1], date(2026, 12, 31)
-        )
+        self.assertEqual(growing_year(date(2026, 5, 1), [25.0] * 12)[1], date(2026, 12, 31))
         with self.assertRaises(PelkError):
             growing_year(date(2026, 5, 1), [9.0])
 
@@ -78,9 +84,7 @@ class Plan(SimpleTestCase):
         self.assertEqual(found.hungry, ())
 
     def test_a_thin_soil_that_is_not_fed_leaves_hungry_weeks(self):
-        bare = plan(
-            soil_n=(), run_out_day=0, feeding="charge once", liquid=None, surface_cm=3.0
-        )
+        bare = plan(soil_n=(), run_out_day=0, feeding="charge once", liquid=None, surface_cm=3.0)
         self.assertTrue(bare.hungry)
 
     def test_a_gap_says_how_often_the_liquid_would_close_it(self):
@@ -104,9 +108,7 @@ class Plan(SimpleTestCase):
         living = {r.kind for r in plan(feeding="living soil").rows}
         self.assertIn("tea", living)
         self.assertNotIn("coated", {r.kind for r in go.rows})
-        self.assertIn(
-            "coated", {r.kind for r in plan(inputs="with a coated safety net").rows}
-        )
+        self.assertIn("coated", {r.kind for r in plan(inputs="with a coated safety net").rows})
 
     def test_light_and_heavy_feeders_from_the_same_mix(self):
         heavy, light = plan(), plan(crop=crop("med-herbs"))
@@ -138,15 +140,9 @@ class Plan(SimpleTestCase):
             self.assertEqual("plain water first" in row.care.lower(), waits, row.on)
         self.assertTrue(any(r.care for r in salty.rows if r.kind in ("dress", "liquid")))
         self.assertFalse(
-            [
-                r
-                for r in plan(ec_ds_m=1.0, ec_on=date(2026, 6, 1)).rows
-                if r.kind == "water"
-            ]
+            [r for r in plan(ec_ds_m=1.0, ec_on=date(2026, 6, 1)).rows if r.kind == "water"]
         )
-        waiting = next(
-            r for r in plan(potassium_short_mg_l=150.0).rows if r.kind == "potash"
-        )
+        waiting = next(r for r in plan(potassium_short_mg_l=150.0).rows if r.kind == "potash")
         self.assertIsNone(waiting.on)
         seen = plan(potassium_short_mg_l=150.0, buds_on=date(2026, 6, 20))
         potash = next(r for r in seen.rows if r.kind == "potash")
@@ -165,9 +161,7 @@ class Plan(SimpleTestCase):
         filled = {"filled_on": date(2026, 5, 1)}
         top = next(r for r in plan(**filled).rows if r.kind == "top up")
         self.assertEqual(top.on, date(2026, 5, 8))
-        self.assertFalse(
-            [r for r in plan(**filled, is_topped=True).rows if r.kind == "top up"]
-        )
+        self.assertFalse([r for r in plan(**filled, is_topped=True).rows if r.kind == "top up"])
 
     def test_the_same_question_has_the_same_keys(self):
         keys = [r.key for r in plan().rows]
@@ -188,15 +182,21 @@ class AnyPots(SimpleTestCase):
         feeding=st.sampled_from(CHOICES["feeding"]),
         soil=st.lists(st.floats(0, 80), max_size=30),
         run_out=st.one_of(st.none(), st.integers(0, 250)),
-    )  # fmt: skip
+    )
     def test_no_plan_feeds_too_late_too_much_or_twice_by_one_name(
         self, group, planted, later, pot_l, swing, mean, feeding, soil, run_out
     ):
         normals = [mean - swing * cos(2 * pi * m / 12) for m in range(12)]
         asked = pots(
-            crop=crop(group), planted_on=planted, pot_l=pot_l, normals_c=normals, feeding=feeding,
-            soil_n=soil, run_out_day=run_out, potassium_short_mg_l=100.0,
-        )  # fmt: skip
+            crop=crop(group),
+            planted_on=planted,
+            pot_l=pot_l,
+            normals_c=normals,
+            feeding=feeding,
+            soil_n=soil,
+            run_out_day=run_out,
+            potassium_short_mg_l=100.0,
+        )
         found = plan_feeding(asked, planted + timedelta(days=later))
         keys = [row.key for row in found.rows]
         self.assertEqual(len(keys), len(set(keys)))

@@ -17,9 +17,7 @@ from pelk.core.materials.feeding_styles import School
 from pelk.core.materials.library import library
 from tests.core.mixes import plan
 
-BASE = plan(
-    {"sphagnum-peat-light": 5, "pine-bark-fines-composted": 2, "perlite": 3}, crop="leafy"
-)
+BASE = plan({"sphagnum-peat-light": 5, "pine-bark-fines-composted": 2, "perlite": 3}, crop="leafy")
 A = Variable(name="A", cost=0.010, most=10, per_unit={"N": 100})
 B = Variable(name="B", cost=0.008, most=10, per_unit={"N": 50, "K": 50})
 WANT = [Row(name="N", low=300), Row(name="K", low=100)]
@@ -43,8 +41,9 @@ class Programme(SimpleTestCase):
         only = Variable(name="M", cost=1, most=50, per_unit={"N": 50, "EC": 0.5})
         found = solve([only], [Row(name="N", low=300, scale=300), Row(name="EC", high=2)])
         self.assertIsInstance(found, Conflict)
-        self.assertEqual({frozenset(s) for s in found.sets},
-                         {frozenset([("N", "least"), ("EC", "most")])})  # fmt: skip
+        self.assertEqual(
+            {frozenset(s) for s in found.sets}, {frozenset([("N", "least"), ("EC", "most")])}
+        )
         self.assertTrue(found.nearest)
 
     def test_a_dose_too_small_to_weigh_is_left_out(self):
@@ -58,25 +57,28 @@ class Programme(SimpleTestCase):
         self.assertEqual(set(free.amounts), {"A"})
 
     @settings(max_examples=30, deadline=None)
-    @given(st.lists(st.tuples(st.integers(1, 9), st.integers(0, 9), st.integers(0, 9)),
-                    min_size=2, max_size=4), st.integers(5, 40), st.integers(0, 30))  # fmt: skip
+    @given(
+        st.lists(
+            st.tuples(st.integers(1, 9), st.integers(0, 9), st.integers(0, 9)),
+            min_size=2,
+            max_size=4,
+        ),
+        st.integers(5, 40),
+        st.integers(0, 30),
+    )
     def test_never_beaten_by_brute_force(self, things, nitrogen, potassium):
         variables = [
             Variable(name=str(i), cost=c, most=4, least=0.5, per_unit={"N": n, "K": k})
             for i, (c, n, k) in enumerate(things)
         ]
-        found = solve(
-            variables, [Row(name="N", low=nitrogen), Row(name="K", low=potassium)]
-        )
+        found = solve(variables, [Row(name="N", low=nitrogen), Row(name="K", low=potassium)])
         best = np.inf
         steps = [0.0, *np.arange(0.5, 4.01, 0.5)]
         for amounts in product(steps, repeat=len(things)):
             n = sum(x * t[1] for x, t in zip(amounts, things, strict=True))
             k = sum(x * t[2] for x, t in zip(amounts, things, strict=True))
             if n >= nitrogen and k >= potassium:
-                best = min(
-                    best, sum(x * t[0] for x, t in zip(amounts, things, strict=True))
-                )
+                best = min(best, sum(x * t[0] for x, t in zip(amounts, things, strict=True)))
         if isinstance(found, Answer):
             self.assertLessEqual(found.cost, best + 1e-6 * max(best, 1))
             self.assertGreaterEqual(found.values["N"], nitrogen - 1e-5)
@@ -85,15 +87,23 @@ class Programme(SimpleTestCase):
 
     def test_fewest_is_the_smallest_set_there_is(self):
         rng = np.random.default_rng(4)
-        things = [Variable(name=str(i), cost=1, most=2,
-                           per_unit=dict(zip("NPK", rng.integers(0, 6, 3), strict=True)))
-                  for i in range(6)]  # fmt: skip
+        things = [
+            Variable(
+                name=str(i),
+                cost=1,
+                most=2,
+                per_unit=dict(zip("NPK", rng.integers(0, 6, 3), strict=True)),
+            )
+            for i in range(6)
+        ]
         rows = [Row(name=e, low=6) for e in "NPK"]
         found = solve(things, rows, fewest=True)
         size = next(
-            n for n in range(1, 7) for few in combinations(things, n)
+            n
+            for n in range(1, 7)
+            for few in combinations(things, n)
             if isinstance(solve(list(few), rows), Answer)
-        )  # fmt: skip
+        )
         self.assertEqual(len(found.amounts), size)
 
 
@@ -108,8 +118,9 @@ class WholeProposals(SimpleTestCase):
         for element in "NPK":
             self.assertGreaterEqual(
                 result.forecast.free_at(element, result.crop.season_days),
-                crop_band(result.crop, element, result.ph_band)[0] * 0.95 - 1, element,
-            )  # fmt: skip
+                crop_band(result.crop, element, result.ph_band)[0] * 0.95 - 1,
+                element,
+            )
         self.assertTrue(found.binds)
         self.assertIn("No price is known", found.notes[0])
         for dose in found.plan.doses:
@@ -118,17 +129,21 @@ class WholeProposals(SimpleTestCase):
 
     def test_wishes_filters_and_stock(self):
         vegan = propose(BASE, library(), Goal(exclude=frozenset(["animal"])))
-        self.assertFalse([d for d in vegan.plan.doses
-                          if library()[d.material].vegan == "no"])  # fmt: skip
+        self.assertFalse([d for d in vegan.plan.doses if library()[d.material].vegan == "no"])
         school = School(inputs="plant and mineral only")
         self.assertTrue(propose(BASE, library(), Goal(school=school)).plan.doses)
-        few = frozenset(["soybean-meal", "alfalfa-meal", "sulfate-of-potash", "fish-bone-meal",
-                         "lime-dolomitic-ground"])  # fmt: skip
+        few = frozenset(
+            [
+                "soybean-meal",
+                "alfalfa-meal",
+                "sulfate-of-potash",
+                "fish-bone-meal",
+                "lime-dolomitic-ground",
+            ]
+        )
         allowed = propose(BASE, library(), Goal(allow=few))
         self.assertLessEqual({d.material for d in allowed.plan.doses}, few)
-        owned = propose(
-            BASE, library(), Goal(only_owned=True, stock_g={"soybean-meal": 90})
-        )
+        owned = propose(BASE, library(), Goal(only_owned=True, stock_g={"soybean-meal": 90}))
         self.assertFalse(owned.is_met)
         self.assertTrue(owned.conflicts)
         for dose in owned.plan.doses:
@@ -147,13 +162,16 @@ class WholeProposals(SimpleTestCase):
         def bought(slug, price):
             return {
                 s: Package(price=Decimal(price if s == slug else "30"), kg=1)
-                for s, m in library().items() if m.role == "dose"
-            }  # fmt: skip
+                for s, m in library().items()
+                if m.role == "dose"
+            }
 
         cheap = propose(BASE, library(), Goal(), bought("feather-meal", "0.10"))
         dear = propose(BASE, library(), Goal(), bought("feather-meal", "900"))
-        grams = [sum(d.amount for d in p.plan.doses if d.material == "feather-meal")
-                 for p in (cheap, dear)]  # fmt: skip
+        grams = [
+            sum(d.amount for d in p.plan.doses if d.material == "feather-meal")
+            for p in (cheap, dear)
+        ]
         self.assertGreater(grams[0], grams[1])
 
     def test_fewest_is_no_more_than_cheapest(self):
@@ -165,13 +183,13 @@ class WholeProposals(SimpleTestCase):
         found = propose(BASE, library(), Goal(may_change_parts=True))
         self.assertNotEqual(found.plan.parts, BASE.parts)
         self.assertAlmostEqual(sum(p.parts for p in found.plan.parts), 100, places=3)
-        self.assertGreaterEqual(found.evaluation.pot.air_filled,
-                                found.evaluation.wanted_air - 0.02)  # fmt: skip
+        self.assertGreaterEqual(found.evaluation.pot.air_filled, found.evaluation.wanted_air - 0.02)
 
     def test_what_cannot_be_wished(self):
         for goal, words in (
-            (Goal(minimise="beauty"), "beauty"), (Goal(targets={"Xx": (1, 2)}), "Xx"),
+            (Goal(minimise="beauty"), "beauty"),
+            (Goal(targets={"Xx": (1, 2)}), "Xx"),
             (Goal(targets={"N": (9, 2)}), "9 over 2"),
-        ):  # fmt: skip
+        ):
             with self.subTest(words), self.assertRaisesRegex(PelkError, words):
                 propose(BASE, library(), goal)

@@ -4,16 +4,7 @@ from django.test import SimpleTestCase
 
 from pelk.core.acid_base.ph_meters import check_meter
 from pelk.core.base.errors import PelkError
-from pelk.core.curing.schedule import (
-    FEED,
-    MOISTEN,
-    PLANT,
-    PROBE,
-    READY,
-    SPROUT,
-    TURN,
-    schedule,
-)
+from pelk.core.curing.schedule import FEED, MOISTEN, PLANT, PROBE, READY, SPROUT, TURN, schedule
 
 
 class Schedule(SimpleTestCase):

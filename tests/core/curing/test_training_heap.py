@@ -2,14 +2,7 @@
 
 from django.test import SimpleTestCase
 
-from pelk.core.curing.training_heap import (
-    Given,
-    best_day,
-    cases,
-    pen_reading,
-    planted,
-    played,
-)
+from pelk.core.curing.training_heap import Given, best_day, cases, pen_reading, planted, played
 from pelk.core.simulation.synthetic_heap import truth_of
 
 SEED = 5
@@ -29,9 +22,14 @@ class Practice(SimpleTestCase):
                     self.assertLessEqual(grams, case.offered[slug])
 
     def test_the_storys_own_way_goes_wrong(self):
-        for key, day in (("bed-table", 60), ("same-day", 0), ("lime-for-calcium", 14),
-                         ("light-peat-unlimed", 7), ("hot-compost-woody", 14),
-                         ("cold-sulfur", 42)):  # fmt: skip
+        for key, day in (
+            ("bed-table", 60),
+            ("same-day", 0),
+            ("lime-for-calcium", 14),
+            ("light-peat-unlimed", 7),
+            ("hot-compost-woody", 14),
+            ("cold-sulfur", 42),
+        ):
             with self.subTest(key):
                 case, found = self.told(key)
                 self.assertTrue(planted(case, found, day).troubles)
@@ -45,9 +43,7 @@ class Practice(SimpleTestCase):
     def test_dosing_again_before_the_lime_has_worked_overshoots(self):
         # The rest of the lime is on its way: as much again ends higher by more than half a pH.
         _, patient = self.told("hurried-lime")
-        _, hurried = self.told(
-            "hurried-lime", later=[Given(7, "lime-dolomitic-ground", 4.0)]
-        )
+        _, hurried = self.told("hurried-lime", later=[Given(7, "lime-dolomitic-ground", 4.0)])
         self.assertAlmostEqual(patient.ph(7), hurried.ph(7), delta=0.02)
         self.assertGreater(hurried.ph(170) - patient.ph(170), 0.5)
 

@@ -12,26 +12,33 @@ SEED_MIX = {"sphagnum-peat-light": 1, "perlite": 1}
 JUDGEMENTS = [
     ("sulfur-overshoot", (ACID_MIX, [("sulfur-dusting", 1.5)]), (ACID_MIX, [])),
     ("lime-on-acid-lovers", (MOULD_MIX, [("lime-calcitic-ground", 1)]), (MOULD_MIX, [])),
-    ("lime-and-sulfur",
-     (ACID_MIX, [("lime-calcitic-ground", 1), ("sulfur-dusting", 0.1)]),
-     (ACID_MIX, [("sulfur-dusting", 0.1)])),
+    (
+        "lime-and-sulfur",
+        (ACID_MIX, [("lime-calcitic-ground", 1), ("sulfur-dusting", 0.1)]),
+        (ACID_MIX, [("sulfur-dusting", 0.1)]),
+    ),
     ("acid-fades", (ACID_MIX, [("citric-acid", 1)]), (ACID_MIX, [])),
-    ("weight-not-share", (ACID_MIX, [("worm-castings", 3, KILOS)]),
-     (ACID_MIX, [("worm-castings", 12, KILOS)])),
+    (
+        "weight-not-share",
+        (ACID_MIX, [("worm-castings", 3, KILOS)]),
+        (ACID_MIX, [("worm-castings", 12, KILOS)]),
+    ),
     ("part-not-as-is", ({"raw-cow-manure": 1, "perlite": 1}, []), (ACID_MIX, [])),
     ("share-over", ({"worm-castings": 1, "perlite": 1}, []), (ACID_MIX, [])),
     ("dose-over", (ACID_MIX, [("kelp-meal", 9)]), (ACID_MIX, [("kelp-meal", 2)])),
-    ("dose-thin", (ACID_MIX, [("sulfur-dusting", 0.05)]),
-     (ACID_MIX, [("sulfur-dusting", 0.15)])),
+    ("dose-thin", (ACID_MIX, [("sulfur-dusting", 0.05)]), (ACID_MIX, [("sulfur-dusting", 0.15)])),
     ("weigh-it", (ACID_MIX, [("borax", 1, HANDFUL)]), (ACID_MIX, [("borax", 1, GRAMS)])),
     ("by-hand", (ACID_MIX, [("kelp-meal", 1, HANDFUL)]), (ACID_MIX, [("kelp-meal", 1)])),
     ("meal-heavy", (ACID_MIX, [("alfalfa-meal", 11)]), (ACID_MIX, [("alfalfa-meal", 4)])),
-    ("meals-heavy", (ACID_MIX, [("alfalfa-meal", 9), ("soybean-meal", 8)]),
-     (ACID_MIX, [("alfalfa-meal", 4), ("soybean-meal", 2)])),
+    (
+        "meals-heavy",
+        (ACID_MIX, [("alfalfa-meal", 9), ("soybean-meal", 8)]),
+        (ACID_MIX, [("alfalfa-meal", 4), ("soybean-meal", 2)]),
+    ),
     ("dose-volume", (ACID_MIX, [("alfalfa-meal", 20)]), (ACID_MIX, [("kelp-meal", 1)])),
     ("rock-potassium", (ACID_MIX, [("greensand", 5)]), (ACID_MIX, [("basalt-dust", 5)])),
     ("not-a-ph-tool", (ACID_MIX, [("coffee-grounds-used", 20)]), (ACID_MIX, [])),
-]  # fmt: skip
+]
 
 
 class Judgements(SimpleTestCase):
@@ -61,9 +68,7 @@ class Judgements(SimpleTestCase):
         found = worked({"sphagnum-peat-light": 1}, [("lime-calcitic-ground", 7)])
         (text,) = [c.text for c in found.cautions if c.id == "lime-overshoot"]
         enough = float(text.split("About ")[1].split(" ")[0])
-        mended = worked(
-            {"sphagnum-peat-light": 1}, [("lime-calcitic-ground", enough / 0.95)]
-        )
+        mended = worked({"sphagnum-peat-light": 1}, [("lime-calcitic-ground", enough / 0.95)])
         self.assertAlmostEqual(mended.acidity.end.ph, 6.15, delta=0.1)
 
     def test_lime_in_a_mix_that_needs_none(self):
@@ -90,9 +95,7 @@ class ListedRules(SimpleTestCase):
     def test_hydrated_lime_stops_and_vinegar_warns(self):
         found = worked({"sphagnum-peat-light": 1}, [("lime-hydrated", 2)])
         self.assertIn("L1", {c.id for c in found.stops})
-        self.assertIn(
-            "A3", caution_ids(worked({"sphagnum-peat-light": 1}, [("vinegar-5pct", 2)]))
-        )
+        self.assertIn("A3", caution_ids(worked({"sphagnum-peat-light": 1}, [("vinegar-5pct", 2)])))
 
     def test_aluminium_sulfate_stops_for_food_only(self):
         mix, dose = {"sphagnum-peat-light": 1}, [("aluminium-sulfate", 0.5)]

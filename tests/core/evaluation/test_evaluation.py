@@ -27,15 +27,26 @@ from tests.factories import mix
 
 PARTS = [s for s, m in sorted(library().items()) if m.role != "dose"]
 DOSES = [s for s, m in sorted(library().items()) if m.role != "bulk"]
-TEA = {
-    "sphagnum-peat-light": 4,
-    "pine-bark-fines-composted": 3,
-    "leaf-mould": 2,
-    "perlite": 1,
-}
+TEA = {"sphagnum-peat-light": 4, "pine-bark-fines-composted": 3, "leaf-mould": 2, "perlite": 1}
 TEA_DOSES = [("sulfur-dusting", 0.3), ("cottonseed-meal", 2), ("kelp-meal", 0.3)]
-RUBBISH = [float("nan"), float("inf"), -float("inf"), 1e308, -1e308, -1, 0, 1e-300, "", "x",
-           None, [], {}, True, [float("nan")], {"a": 1}]  # fmt: skip
+RUBBISH = [
+    float("nan"),
+    float("inf"),
+    -float("inf"),
+    1e308,
+    -1e308,
+    -1,
+    0,
+    1e-300,
+    "",
+    "x",
+    None,
+    [],
+    {},
+    True,
+    [float("nan")],
+    {"a": 1},
+]
 
 
 def numbers_in(value):
@@ -52,9 +63,12 @@ def numbers_in(value):
 def leaves_of(value, path=()):
     """Yield the path to every leaf of a document."""
     rows = (
-        value.items() if isinstance(value, dict)
-        else enumerate(value) if isinstance(value, list) else ()
-    )  # fmt: skip
+        value.items()
+        if isinstance(value, dict)
+        else enumerate(value)
+        if isinstance(value, list)
+        else ()
+    )
     found = False
     for key, inner in rows:
         found = True
@@ -64,15 +78,13 @@ def leaves_of(value, path=()):
 
 
 class EveryMix(SimpleTestCase):
-    @settings(
-        max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow]
-    )
+    @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
     @given(
         st.dictionaries(st.sampled_from(PARTS), st.floats(0.1, 9), min_size=1, max_size=5),
         st.dictionaries(st.sampled_from(DOSES), st.floats(0.01, 30), max_size=6),
         st.sampled_from(["seedling", "fruiting", "ericaceous", "lean"]),
         st.floats(1, 2000),
-    )  # fmt: skip
+    )
     def test_comes_to_finite_numbers_or_says_why(self, parts, doses, crop, litres):
         try:
             with warnings.catch_warnings(), np.errstate(all="raise", under="ignore"):
@@ -140,9 +152,21 @@ class Reasons(SimpleTestCase):
     def test_the_report_has_every_key_of_the_format(self):
         told = report(self.found)
         self.assertLessEqual(
-            {"format", "volume", "bulk", "doses", "nutrients", "ph", "ec_ds_m", "air", "cure",
-             "cost", "cautions"}, set(told),
-        )  # fmt: skip
+            {
+                "format",
+                "volume",
+                "bulk",
+                "doses",
+                "nutrients",
+                "ph",
+                "ec_ds_m",
+                "air",
+                "cure",
+                "cost",
+                "cautions",
+            },
+            set(told),
+        )
         for element in ("N", "P", "K", "Ca", "Mg", "S"):
             self.assertLessEqual(
                 {"total_mg_l", "available_mg_l", "target_mg_l", "extract_mg_l"},
@@ -200,11 +224,10 @@ class CautionsOverTime(SimpleTestCase):
         loam = {"topsoil-loam": 6, "sphagnum-peat-light": 4}
         cases = (
             ("salts-over", (self.PEAT, [("poultry-manure-pellets", 30)]), (self.PEAT, [])),
-            ("nitrogen-robbed", ({"wood-chips": 6, "sphagnum-peat-light": 4}, []),
-             (self.PEAT, [])),
+            ("nitrogen-robbed", ({"wood-chips": 6, "sphagnum-peat-light": 4}, []), (self.PEAT, [])),
             ("ammonium-hot", (self.PEAT, [("blood-meal", 2)]), (self.PEAT, [])),
             ("aluminium", (loam, [("sulfur-dusting", 1.5)]), (loam, [])),
-        )  # fmt: skip
+        )
         for caution, fires, still in cases:
             with self.subTest(caution):
                 self.assertIn(caution, caution_ids(worked(*fires, crop="fruiting")))
@@ -213,14 +236,26 @@ class CautionsOverTime(SimpleTestCase):
 
 class Rubbish(SimpleTestCase):
     WHOLE = mix(
-        doses=[{"material": "kelp-meal", "amount": 1, "unit": "g/L"},
-               {"material": "sulfur-dusting", "amount": 1, "unit": "tbsp/gal",
-                "per": "coir-pith-loose"}],
-        conditions={"temperature_c": 18, "moisture": "moist", "inoculum": "some",
-                    "water_alkalinity_mg_l": 120, "water_l_per_l_week": 0.25,
-                    "leaching_fraction": 0.15},
-        days=120, pot_height_cm=22,
-    )  # fmt: skip
+        doses=[
+            {"material": "kelp-meal", "amount": 1, "unit": "g/L"},
+            {
+                "material": "sulfur-dusting",
+                "amount": 1,
+                "unit": "tbsp/gal",
+                "per": "coir-pith-loose",
+            },
+        ],
+        conditions={
+            "temperature_c": 18,
+            "moisture": "moist",
+            "inoculum": "some",
+            "water_alkalinity_mg_l": 120,
+            "water_l_per_l_week": 0.25,
+            "leaching_fraction": 0.15,
+        },
+        days=120,
+        pot_height_cm=22,
+    )
 
     def test_every_leaf_with_every_rubbish_is_refused_by_name_or_works(self):
         for path in leaves_of(self.WHOLE):
@@ -250,10 +285,7 @@ class Rubbish(SimpleTestCase):
         base = plan(TEA, TEA_DOSES, litres=60)
         bad = [float("nan"), float("inf"), -1e308, 1e308, -1.0]
         for value in bad:
-            part, dose = (
-                replace(base.parts[0], parts=value),
-                replace(base.doses[0], amount=value),
-            )
+            part, dose = (replace(base.parts[0], parts=value), replace(base.doses[0], amount=value))
             made = {
                 "bulk[0].parts": replace(base, parts=(part, *base.parts[1:])),
                 "doses[0].amount": replace(base, doses=(dose,)),
@@ -261,18 +293,11 @@ class Rubbish(SimpleTestCase):
                 "days": replace(base, days=value),
                 "pot_height_cm": replace(base, pot_height_cm=value),
             }
-            for name in (
-                "water_alkalinity_mg_l",
-                "water_l_per_l_week",
-                "leaching_fraction",
-            ):
+            for name in ("water_alkalinity_mg_l", "water_l_per_l_week", "leaching_fraction"):
                 where = replace(base.conditions, **{name: value})
                 made[f"conditions.{name}"] = replace(base, conditions=where)
             for path, wanted in made.items():
-                with (
-                    self.subTest(path, value=value),
-                    self.assertRaises(PelkError) as refusal,
-                ):
+                with self.subTest(path, value=value), self.assertRaises(PelkError) as refusal:
                     evaluate(wanted, library(), samples=0)
                 self.assertEqual(refusal.exception.path, path)
         soggy = replace(base, conditions=replace(base.conditions, moisture="soggy"))
@@ -282,9 +307,15 @@ class Rubbish(SimpleTestCase):
             self.assertTrue(refusal.exception.path)
 
     @settings(max_examples=40, deadline=None)
-    @given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=4),
-                        lambda inner: st.lists(inner, max_size=3)
-                        | st.dictionaries(st.text(max_size=6), inner, max_size=3)))  # fmt: skip
+    @given(
+        st.recursive(
+            st.none() | st.booleans() | st.floats() | st.text(max_size=4),
+            lambda inner: (
+                st.lists(inner, max_size=3)
+                | st.dictionaries(st.text(max_size=6), inner, max_size=3)
+            ),
+        )
+    )
     def test_anything_at_all_is_refused_politely(self, anything):
         with self.assertRaises((PelkError, DocumentError)):
             as_plan(read(anything), library())

@@ -35,17 +35,16 @@ class AtomicMasses(SimpleTestCase):
         for oxide, element in OXIDES.items():
             parts = Formula(oxide).composition()
             with self.subTest(oxide):
-                self.assertAlmostEqual(
-                    element_in_oxide(oxide), parts[element].fraction, delta=1e-4
-                )
+                self.assertAlmostEqual(element_in_oxide(oxide), parts[element].fraction, delta=1e-4)
 
     def test_acid_and_base_in_a_gram(self):
         calcite = 2 / Formula("CaCO3").mass
         for name, (formula, equivalents) in ACIDIFIERS.items():
             with self.subTest(name):
                 mass = Formula(text_of(formula)).mass
-                self.assertAlmostEqual(acid_meq_per_g(name) * mass / 1000 / equivalents, 1,
-                                       delta=2e-4)  # fmt: skip
+                self.assertAlmostEqual(
+                    acid_meq_per_g(name) * mass / 1000 / equivalents, 1, delta=2e-4
+                )
         for name, (formula, equivalents) in MINERALS.items():
             with self.subTest(name):
                 found = equivalents / Formula(text_of(formula)).mass / calcite

@@ -3,13 +3,7 @@
 from unittest import TestCase
 
 from pelk.core.base.errors import PelkError
-from pelk.core.lab.blends import (
-    blend_of,
-    blend_released,
-    feed_grams,
-    lacks_beside,
-    tub_weeks,
-)
+from pelk.core.lab.blends import blend_of, blend_released, feed_grams, lacks_beside, tub_weeks
 from pelk.core.materials.library import library
 from pelk.core.release.nitrogen_curves import nitrogen_released
 
@@ -23,9 +17,7 @@ class Blends(TestCase):
         blend = blend_of([(FEATHER, 3.0), (POTASH, 1.0)])
         nitrogen = 0.75 * FEATHER.composition["N"].typ
         # K2O holds 0.8301 of potassium: 2 x 39.0983 / 94.196.
-        potassium = (
-            0.75 * FEATHER.composition["K"].typ + 0.25 * POTASH.composition["K"].typ
-        )
+        potassium = 0.75 * FEATHER.composition["K"].typ + 0.25 * POTASH.composition["K"].typ
         self.assertAlmostEqual(blend.grade[0], nitrogen, 6)
         self.assertAlmostEqual(blend.grade[2], potassium / 0.8301, 2)
         self.assertEqual(blend.kg, 4.0)

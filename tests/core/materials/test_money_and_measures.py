@@ -38,12 +38,8 @@ class Cost(SimpleTestCase):
     def test_stock_comes_first_and_a_missing_price_is_named(self):
         found = cost([(KELP, 3.0)], PRICES, 100, stock_kg={"kelp-meal": 3.5})
         self.assertEqual((found.outlay, found.lines[0].packages), (Decimal("0.00"), 0))
-        unknown = cost(
-            [(KELP, 3.0), (PEAT, 1.0)], {"kelp-meal": PRICES["kelp-meal"]}, 100
-        )
-        self.assertEqual(
-            (unknown.total, unknown.missing), (None, ("sphagnum-peat-light",))
-        )
+        unknown = cost([(KELP, 3.0), (PEAT, 1.0)], {"kelp-meal": PRICES["kelp-meal"]}, 100)
+        self.assertEqual((unknown.total, unknown.missing), (None, ("sphagnum-peat-light",)))
 
     def test_beside_a_ready_made_bag(self):
         found = cost([(KELP, 5.0)], PRICES, 100)

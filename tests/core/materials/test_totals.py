@@ -47,9 +47,7 @@ class Totals(SimpleTestCase):
     @settings(max_examples=30, deadline=None)
     @given(st.floats(0.1, 8), st.floats(10, 500))
     def test_mass_in_is_mass_out_whatever_the_batch(self, kilos, litres):
-        found = worked(
-            {"perlite": 1}, [("feather-meal", kilos, KILOS)], litres=litres * 10
-        )
+        found = worked({"perlite": 1}, [("feather-meal", kilos, KILOS)], litres=litres * 10)
         nitrogen = found.nutrients["N"].sources["feather-meal"] * litres * 10 / 1e6
         percent = found.doses[0].material.composition["N"].typ
         self.assertAlmostEqual(nitrogen, kilos * percent / 100)

@@ -5,13 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.base.errors import PelkError
-from pelk.core.crops.feeding_rules import (
-    is_feed_due,
-    liquid_dose,
-    tea,
-    top_dress,
-    winter_rule,
-)
+from pelk.core.crops.feeding_rules import is_feed_due, liquid_dose, tea, top_dress, winter_rule
 from pelk.core.lab.blends import Ingredient, blend_grade
 from pelk.core.materials.feeding_styles import CHOICES, School
 from pelk.core.materials.library import library
@@ -24,8 +18,15 @@ from pelk.core.old_soil.prescription import (
     rinse_pore_volumes,
 )
 
-SOUND = {"slurry": "gritty", "squeeze": "springs", "ec_ds_m": 1.2, "ph": 6.2,
-         "disease": "none", "smell": "earthy", "origin": "own"}  # fmt: skip
+SOUND = {
+    "slurry": "gritty",
+    "squeeze": "springs",
+    "ec_ds_m": 1.2,
+    "ph": 6.2,
+    "disease": "none",
+    "smell": "earthy",
+    "origin": "own",
+}
 
 
 class Decisions(SimpleTestCase):
@@ -34,11 +35,7 @@ class Decisions(SimpleTestCase):
         cases = (
             ({**SOUND, "disease": "soil-borne"}, 1, "discard"),
             ({**SOUND, "seasons": 1, "ec_ds_m": 6.0}, 6, "treat"),
-            (
-                {**SOUND, "seasons": 3, "slurry": "silky", "squeeze": "lump"},
-                9,
-                "minor part",
-            ),
+            ({**SOUND, "seasons": 3, "slurry": "silky", "squeeze": "lump"}, 9, "minor part"),
             ({**SOUND, "seasons": 2}, 10, "dump and refresh"),
             ({**SOUND, "planted_once": False}, 12, "reuse"),
             ({**SOUND, "seasons": 1, "next_crop": "leafy"}, 13, "dump and refresh"),
@@ -53,20 +50,32 @@ class Decisions(SimpleTestCase):
 
     def test_the_other_routes(self):
         for more, route in (
-            ({"lead_ok": False}, "discard for food"), ({"herbicide": "suspected"}, "hold"),
-            ({"pest": "weevil", "pest_amount": "many"}, "hold"), ({"smell": "sour"}, "air out"),
-            ({"ec_ds_m": 4.0}, "flush"), ({"next_crop": "seedling"}, "not for this crop"),
-            ({"seasons": 1, "next_crop": "lean"}, "reuse"), ({"kind": "bed"}, "bed"), ({"seasons": 1, "roots_left_in": True}, "in place"),
-        ):  # fmt: skip
+            ({"lead_ok": False}, "discard for food"),
+            ({"herbicide": "suspected"}, "hold"),
+            ({"pest": "weevil", "pest_amount": "many"}, "hold"),
+            ({"smell": "sour"}, "air out"),
+            ({"ec_ds_m": 4.0}, "flush"),
+            ({"next_crop": "seedling"}, "not for this crop"),
+            ({"seasons": 1, "next_crop": "lean"}, "reuse"),
+            ({"kind": "bed"}, "bed"),
+            ({"seasons": 1, "roots_left_in": True}, "in place"),
+        ):
             with self.subTest(route, **more):
                 self.assertEqual(decide(Inspection(**{**SOUND, **more})).route, route)
         big = decide(Inspection(**SOUND, seasons=1), pot_l=60)
         self.assertEqual(big.route, "in place")
 
     def test_what_applies_besides(self):
-        seen = Inspection(**SOUND, seasons=2, last_family="Solanaceae",
-                          next_family="Solanaceae", pest="gnats", roots_pct=40,
-                          is_dry=True, crust="light")  # fmt: skip
+        seen = Inspection(
+            **SOUND,
+            seasons=2,
+            last_family="Solanaceae",
+            next_family="Solanaceae",
+            pest="gnats",
+            roots_pct=40,
+            is_dry=True,
+            crust="light",
+        )
         also = " ".join(decide(seen).also)
         for word in ("same family", "sand", "roots", "waterings", "2 cm"):
             self.assertIn(word, also)
@@ -76,10 +85,18 @@ class Decisions(SimpleTestCase):
             Inspection(smell="lovely")
 
     @settings(max_examples=60, deadline=None)
-    @given(st.fixed_dictionaries({
-        name: st.sampled_from([None, *words]) for name, words in WORDS.items() if name != "kind"
-    }), st.sampled_from(["container", "bed"]), st.one_of(st.none(), st.floats(0, 9)),
-        st.one_of(st.none(), st.floats(2, 10)))  # fmt: skip
+    @given(
+        st.fixed_dictionaries(
+            {
+                name: st.sampled_from([None, *words])
+                for name, words in WORDS.items()
+                if name != "kind"
+            }
+        ),
+        st.sampled_from(["container", "bed"]),
+        st.one_of(st.none(), st.floats(0, 9)),
+        st.one_of(st.none(), st.floats(2, 10)),
+    )
     def test_every_inspection_comes_to_a_decision(self, seen, kind, ec, ph):
         found = Inspection(**seen, kind=kind, ec_ds_m=ec, ph=ph)
         decision = decide(found)
@@ -102,8 +119,10 @@ class Prescriptions(SimpleTestCase):
         self.assertAlmostEqual(rows["compost"], 0.25 * found.makes_l)
         self.assertAlmostEqual(rows["fresh peat or coir"], 0.25 * found.makes_l)
         over = prescribe(decide(seen), seen, 40.0, habit="over")
-        self.assertGreater({n: a for n, a, _ in over.rows}["aggregate"] / over.makes_l,
-                           rows["aggregate"] / found.makes_l)  # fmt: skip
+        self.assertGreater(
+            {n: a for n, a, _ in over.rows}["aggregate"] / over.makes_l,
+            rows["aggregate"] / found.makes_l,
+        )
 
     def test_in_place_never_more_than_the_surface_bears(self):
         # Check UPK-1: 35.3 g at once on a pot 30 cm wide.
@@ -115,13 +134,9 @@ class Prescriptions(SimpleTestCase):
     def test_the_blend_is_clamped_and_credit_counts(self):
         # 0.5 x 500 / 0.65 = 385 mg/L; 4 % N, 55 % of it: 17 g/L, so the cap of 4 holds.
         self.assertAlmostEqual(blend_to_add(500, 0, 10, 4, 0.55), 40)
-        self.assertAlmostEqual(
-            blend_to_add(70, 0, 10, 4, 0.55), 53.8 / 22 * 10, delta=0.1
-        )
+        self.assertAlmostEqual(blend_to_add(70, 0, 10, 4, 0.55), 53.8 / 22 * 10, delta=0.1)
         self.assertAlmostEqual(blend_to_add(70, 500, 10, 4, 0.55), 10)
-        dry, wet = (
-            carried_over({"N": 100, "P": 10}, wet_winter=w) for w in (False, True)
-        )
+        dry, wet = (carried_over({"N": 100, "P": 10}, wet_winter=w) for w in (False, True))
         self.assertEqual((dry["N"], wet["N"], wet["P"]), (10, 2, 7))
 
     def test_a_rinse(self):
@@ -144,15 +159,14 @@ class Prescriptions(SimpleTestCase):
 class Feeding(SimpleTestCase):
     def test_three_one_one_one(self):
         # Check BLD-1: by mass 3.667-3.767-1.083; by scoop the dense lime dilutes nitrogen.
-        blend = [Ingredient(3, 6, 2.5, 1.5, 0.60), Ingredient(1, 3, 15, 0, 0.85),
-                 Ingredient(1, 1, 0.1, 2, 0.65), Ingredient(1, 0, 0, 0, 1.30)]  # fmt: skip
-        for by_volume, expected in (
-            (False, (3.667, 3.767, 1.083)),
-            (True, (3.043, 3.764, 0.87)),
-        ):
-            for found, value in zip(
-                blend_grade(blend, by_volume=by_volume), expected, strict=True
-            ):
+        blend = [
+            Ingredient(3, 6, 2.5, 1.5, 0.60),
+            Ingredient(1, 3, 15, 0, 0.85),
+            Ingredient(1, 1, 0.1, 2, 0.65),
+            Ingredient(1, 0, 0, 0, 1.30),
+        ]
+        for by_volume, expected in ((False, (3.667, 3.767, 1.083)), (True, (3.043, 3.764, 0.87))):
+            for found, value in zip(blend_grade(blend, by_volume=by_volume), expected, strict=True):
                 self.assertAlmostEqual(found, value, delta=0.002)
         with self.assertRaises(PelkError):
             blend_grade([Ingredient(0, 6, 2, 1)])
@@ -167,15 +181,26 @@ class Feeding(SimpleTestCase):
         self.assertEqual(narrow.goes, 3)
         for bad in ({"kind": "dust"}, {"available_share": 0}):
             with self.assertRaises(PelkError):
-                top_dress(**{"run_out_day": 70, "short_mg_l": 60, "pot_l": 15,
-                             "nitrogen_pct": 5, "available_share": 0.6, **bad})  # fmt: skip
+                top_dress(
+                    **{
+                        "run_out_day": 70,
+                        "short_mg_l": 60,
+                        "pot_l": 15,
+                        "nitrogen_pct": 5,
+                        "available_share": 0.6,
+                        **bad,
+                    }
+                )
 
     def test_liquids_and_what_holds_them_back(self):
         self.assertAlmostEqual(liquid_dose(150, 0.5, 10), 7.5)
         due = is_feed_due(1.5, 3.0, 20, 60, 20)
         self.assertTrue(due[0])
-        for args, word in (((3.5, 3.0, 20, 60, 20), "salts"), ((1.5, 3.0, 200, 60, 20), ""),
-                           ((1.5, 3.0, 20, 60, 4), "")):  # fmt: skip
+        for args, word in (
+            ((3.5, 3.0, 20, 60, 20), "salts"),
+            ((1.5, 3.0, 200, 60, 20), ""),
+            ((1.5, 3.0, 20, 60, 4), ""),
+        ):
             held, why = is_feed_due(*args)
             with self.subTest(args):
                 self.assertFalse(held)

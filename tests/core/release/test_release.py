@@ -64,11 +64,15 @@ class Mix:
             self.parts, self.doses, self.loss, litres=60, on_top=row.get("on_top", False)
         )
         self.heap = replace(
-            found, curve=((2.0, (2 - ph) * beta), (10.0, (10 - ph) * beta)), solids=(),
-            sulfurs=(), apatites=(), capacity=0.52,
+            found,
+            curve=((2.0, (2 - ph) * beta), (10.0, (10 - ph) * beta)),
+            solids=(),
+            sulfurs=(),
+            apatites=(),
+            capacity=0.52,
             is_woody=found.is_woody and ph < 5.5,
             nitrogen=tuple(replace(n, base_meq_l=0.0) for n in found.nitrogen),
-        )  # fmt: skip
+        )
         self.supplies = [
             Supply(m, 1000 * x * m.loose_density().typ / (1 - self.loss), True)
             for m, x in self.parts
@@ -76,11 +80,7 @@ class Mix:
 
     def around(self, **more):
         return Surroundings(
-            **{
-                "temperature_c": float(self.row["temperature_c"]),
-                "moisture": 0.60,
-                **more,
-            }
+            **{"temperature_c": float(self.row["temperature_c"]), "moisture": 0.60, **more}
         )
 
     def line(self):
@@ -109,10 +109,12 @@ class Mix:
     def ready(self, samples=128, **more):
         n = self.row["id"]
         limits = Limits(
-            ammonium_mg_l=AMMONIUM.get(n, 40), ec_ds_m=SALTS.get(n, 3.5),
+            ammonium_mg_l=AMMONIUM.get(n, 40),
+            ec_ds_m=SALTS.get(n, 3.5),
             floor_days=3 if n in UNFED else 14,
-            asks_pulse=n not in UNFED, asks_steady=n not in UNFED,
-        )  # fmt: skip
+            asks_pulse=n not in UNFED,
+            asks_steady=n not in UNFED,
+        )
         wet = 0.85 if "drained_l_l_d" in self.row else 0.55
         trace = fan(self.heap, self.around(moisture=wet, **more), 150, samples)
         return readiness(passes(trace, 60, self.salts(trace), limits), limits)
@@ -126,8 +128,9 @@ class WholeMixes(SimpleTestCase):
                 self.assertAlmostEqual(mix.loss, row["loss"], delta=0.002)
                 total = sum(
                     10 * s.g_per_l * s.material.composition["N"].typ
-                    for s in mix.supplies if "N" in s.material.composition
-                )  # fmt: skip
+                    for s in mix.supplies
+                    if "N" in s.material.composition
+                )
                 self.assertAlmostEqual(total / row["total"], 1, delta=0.08)
                 line, _ = mix.line()
                 found = np.interp([0, 30, 60], line.edges, mix.salts(line))
@@ -153,9 +156,12 @@ class WholeMixes(SimpleTestCase):
                 continue
             found = Mix(row).ready(256)
             for name, got, wanted, delta in zip(
-                ("p10", "p50", "p90"), (found.p10, found.p50, found.p90), row["ready"],
-                (5, 3, 5), strict=True,
-            ):  # fmt: skip
+                ("p10", "p50", "p90"),
+                (found.p10, found.p50, found.p90),
+                row["ready"],
+                (5, 3, 5),
+                strict=True,
+            ):
                 with self.subTest(row["id"], which=name):
                     self.assertEqual(got is None, wanted == 0)
                     if wanted:
@@ -169,26 +175,22 @@ class WholeMixes(SimpleTestCase):
         self.assertGreater(cool.ready().p50, warm.ready().p50)
         fibre = BY_ID[6]
         peat = {"sphagnum-peat-light": 7, "yard-compost": 2, "perlite": 1}
-        self.assertTrue((Mix({**fibre, "parts": peat}).nitrogen(days)
-                         >= Mix(fibre).nitrogen(days) - 1e-6).all())  # fmt: skip
+        self.assertTrue(
+            (Mix({**fibre, "parts": peat}).nitrogen(days) >= Mix(fibre).nitrogen(days) - 1e-6).all()
+        )
         sterile = BY_ID[11]
         alive = {"sphagnum-peat-light": 6.3, "perlite": 2.7, "yard-compost": 1}
-        self.assertLess(Mix({**sterile, "parts": alive}).ready().p50 + 10,
-                        Mix(sterile).ready().p50)  # fmt: skip
+        self.assertLess(Mix({**sterile, "parts": alive}).ready().p50 + 10, Mix(sterile).ready().p50)
         drained = BY_ID[9]
         still = {k: v for k, v in drained.items() if k != "drained_l_l_d"}
         self.assertGreater(Mix(still).nitrogen([180])[0], Mix(drained).nitrogen([180])[0])
         loose = {"coir-pith-loose": 5, "worm-castings": 4, "perlite": 3}
-        gap = Mix({**BY_ID[7], "parts": loose}).nitrogen(days) - Mix(BY_ID[7]).nitrogen(
-            days
-        )
+        gap = Mix({**BY_ID[7], "parts": loose}).nitrogen(days) - Mix(BY_ID[7]).nitrogen(days)
         self.assertLess(np.abs(gap).max(), 15)
 
     def test_doubling_every_dose_doubles_what_the_doses_give(self):
         once = Mix(BY_ID[2])
-        twice = Mix(
-            {**BY_ID[2], "doses": {s: 2 * r for s, r in BY_ID[2]["doses"].items()}}
-        )
+        twice = Mix({**BY_ID[2], "doses": {s: 2 * r for s, r in BY_ID[2]["doses"].items()}})
         (_, a), (_, b) = once.line(), twice.line()
         bulk = len(once.parts)
         # The heap warms itself a little more with more to rot.
@@ -200,9 +202,12 @@ def share_free(slug, days, hot=None):
     """Return the plant-available share of a material's nitrogen after rate-days."""
     item = organic_n(library()[slug], 1.0, is_bulk=False)
     net = net_nitrogen(
-        item.release, item.organic_mg_l, item.carbon_mg_l, np.array(days, float),
+        item.release,
+        item.organic_mg_l,
+        item.carbon_mg_l,
+        np.array(days, float),
         np.array(days if hot is None else hot, float),
-    )  # fmt: skip
+    )
     return (item.mineral_mg_l + net) / item.total_mg_l
 
 
@@ -239,21 +244,29 @@ class Release(SimpleTestCase):
             for found, (low, high) in zip(net / n + mineral, pair, strict=True):
                 with self.subTest(key):
                     self.assertTrue(low <= found <= high, found)
-        for key, n, ratio, low, high in (("manure", 2.0, 17.5, 0.10, 0.22),
-                                         ("compost", 1.8, 13.0, 0.03, 0.12),
-                                         ("compost", 1.5, 18.0, -0.02, 0.07)):  # fmt: skip
+        for key, n, ratio, low, high in (
+            ("manure", 2.0, 17.5, 0.10, 0.22),
+            ("compost", 1.8, 13.0, 0.03, 0.12),
+            ("compost", 1.5, 18.0, -0.02, 0.07),
+        ):
             net = net_nitrogen(release_classes()[key], n, n * ratio, 84.0)
             with self.subTest(key, weeks=12):
                 self.assertTrue(low <= float(net) / n <= high, float(net) / n)
 
     def test_hot_meals_in_the_cold(self):
         # Check REL-6: Hartz & Johnstone 2006, 56 % at 10 °C and 66 % at 25 °C in 8 weeks.
-        for warm, days, (low, high) in ((10, 56, (0.50, 0.66)), (25, 56, (0.60, 0.72)),
-                                        (10, 14, (0.42, 0.60)), (25, 14, (0.47, 0.62))):  # fmt: skip
+        for warm, days, (low, high) in (
+            (10, 56, (0.50, 0.66)),
+            (25, 56, (0.60, 0.72)),
+            (10, 14, (0.42, 0.60)),
+            (25, 14, (0.47, 0.62)),
+        ):
             tau = days * float(decay_by_temperature(warm))
             hot = days * float(decay_by_temperature(warm, Q10_HOT))
-            shares = [float(share_free(s, [tau], [hot])[0])
-                      for s in ("blood-meal", "feather-meal", "fish-meal")]  # fmt: skip
+            shares = [
+                float(share_free(s, [tau], [hot])[0])
+                for s in ("blood-meal", "feather-meal", "fish-meal")
+            ]
             with self.subTest(warm=warm, days=days):
                 self.assertTrue(low <= np.mean(shares) <= high, np.mean(shares))
 
@@ -275,16 +288,18 @@ class Release(SimpleTestCase):
 
     def test_raw_wood_draws_nitrogen_down(self):
         # Check REL-9: order of magnitude, nitrogen drawdown index work, unsure.
-        cases = (("wood_raw", 150_000, 0.5, 400, (120, 350)),
-                 ("bark_aged", 200_000, 0.5, 120, (30, 120)),
-                 ("coir", 75_000, 0.47, 90, (0, 40)), ("peat", 100_000, 0.5, 45, (0, 15)))  # fmt: skip
+        cases = (
+            ("wood_raw", 150_000, 0.5, 400, (120, 350)),
+            ("bark_aged", 200_000, 0.5, 120, (30, 120)),
+            ("coir", 75_000, 0.47, 90, (0, 40)),
+            ("peat", 100_000, 0.5, 45, (0, 15)),
+        )
         for key, dry_mg, carbon, c_to_n, (low, high) in cases:
             with self.subTest(key):
                 held = dry_mg * carbon
                 net = net_nitrogen(
-                    release_classes()[key], held / c_to_n, held,
-                    np.array([28.0]), np.array([28.0]),
-                )  # fmt: skip
+                    release_classes()[key], held / c_to_n, held, np.array([28.0]), np.array([28.0])
+                )
                 self.assertTrue(low <= -net[0] <= high, net)
 
     def test_a_year_of_seasons_against_an_independent_solver(self):
@@ -307,8 +322,9 @@ class Release(SimpleTestCase):
             return -gone[0], -gone[1], net, pace(t)
 
         start = (release.fast * item.organic_mg_l, release.slow * item.organic_mg_l, 0, 0)
-        found = solve_ivp(slopes, (0, 365), start, method="LSODA", rtol=1e-10, atol=1e-10,
-                          max_step=5)  # fmt: skip
+        found = solve_ivp(
+            slopes, (0, 365), start, method="LSODA", rtol=1e-10, atol=1e-10, max_step=5
+        )
         tau = found.y[3, -1]
         closed = net_nitrogen(release, item.organic_mg_l, item.carbon_mg_l, tau)
         self.assertAlmostEqual(float(closed), found.y[2, -1], delta=1e-3)
@@ -316,17 +332,17 @@ class Release(SimpleTestCase):
     def test_every_material_with_nitrogen_has_a_way_to_release_it(self):
         for slug, material in library().items():
             nitrogen = material.composition.get("N")
-            if (
-                nitrogen
-                and nitrogen.typ > 0.05
-                and material.release_class not in ("none", "inert")
-            ):
+            if nitrogen and nitrogen.typ > 0.05 and material.release_class not in ("none", "inert"):
                 with self.subTest(slug):
                     self.assertIsNotNone(release_class_of(material))
 
     @settings(max_examples=60, deadline=None)
-    @given(st.sampled_from(sorted(release_classes())), st.floats(0.2, 12), st.floats(5, 48),
-           st.lists(st.floats(0, 3000), min_size=2, max_size=8))  # fmt: skip
+    @given(
+        st.sampled_from(sorted(release_classes())),
+        st.floats(0.2, 12),
+        st.floats(5, 48),
+        st.lists(st.floats(0, 3000), min_size=2, max_size=8),
+    )
     def test_release_never_exceeds_what_there_is(self, key, n, c, days):
         tau = np.sort(np.array(days))
         net = net_nitrogen(release_classes()[key], n, c, tau, tau)
@@ -360,9 +376,7 @@ class SaltsAndAir(SimpleTestCase):
     def test_free_ammonia(self):
         # Check SAL-5: Emerson et al. 1975.
         for ph, expected in ((7.0, 0.0057), (7.5, 0.0177), (8.0, 0.0538)):
-            self.assertAlmostEqual(
-                float(ammonia_share(ph, 25.0)) / expected, 1, delta=0.02
-            )
+            self.assertAlmostEqual(float(ammonia_share(ph, 25.0)) / expected, 1, delta=0.02)
 
     def test_no_part_holds_more_anions_than_its_salts_allow(self):
         # Check SAL-11: each anion needs a cation, 8.5 meq/L for a dS/m.
@@ -390,9 +404,15 @@ class SaltsAndAir(SimpleTestCase):
         # Check AIR-1, by definition.
         found = drain_test(1200, 216, 950, 230)
         for got, expected in zip(
-            (found.air_filled, found.container_capacity, found.total_porosity,
-             found.dry_density_kg_l), (0.18, 0.60, 0.78, 0.1917), strict=True,
-        ):  # fmt: skip
+            (
+                found.air_filled,
+                found.container_capacity,
+                found.total_porosity,
+                found.dry_density_kg_l,
+            ),
+            (0.18, 0.60, 0.78, 0.1917),
+            strict=True,
+        ):
             self.assertAlmostEqual(got, expected, delta=2e-4)
 
     def test_air_by_height(self):
@@ -418,10 +438,14 @@ class SaltsAndAir(SimpleTestCase):
 
 class Curing(SimpleTestCase):
     FED = {
-        "id": 0, "temperature_c": 20, "ph": 6.2, "buffer": 25, "height_cm": 20,
+        "id": 0,
+        "temperature_c": 20,
+        "ph": 6.2,
+        "buffer": 25,
+        "height_cm": 20,
         "doses": {"blood-meal": 1.5, "alfalfa-meal": 5},
         "parts": {"sphagnum-peat-light": 6.3, "perlite": 2.7, "yard-compost": 1},
-    }  # fmt: skip
+    }
 
     def test_life_and_warmth_make_it_ready_sooner(self):
         # Checks CUR-1 and CUR-2: inside the two- to eight-week window of practice.
@@ -445,14 +469,16 @@ class Curing(SimpleTestCase):
         # Common practice: fed 14 days, dolomite 21, other lime 7, plain 3; the largest wins.
         shelf = library()
         for slugs, expected in (
-            ((), 3), (("alfalfa-meal",), 14), (("lime-dolomitic-ground",), 21),
-            (("lime-calcitic-ground",), 7), (("lime-hydrated",), 7),
-            (("alfalfa-meal", "lime-dolomitic-ground"), 21), (("gypsum",), 3),
-        ):  # fmt: skip
+            ((), 3),
+            (("alfalfa-meal",), 14),
+            (("lime-dolomitic-ground",), 21),
+            (("lime-calcitic-ground",), 7),
+            (("lime-hydrated",), 7),
+            (("alfalfa-meal", "lime-dolomitic-ground"), 21),
+            (("gypsum",), 3),
+        ):
             with self.subTest(slugs):
-                self.assertEqual(
-                    floor_days([], [(shelf[s], 1.0) for s in slugs]), expected
-                )
+                self.assertEqual(floor_days([], [(shelf[s], 1.0) for s in slugs]), expected)
 
     def test_the_task_list_stretches_in_the_cold(self):
         ready = Mix(self.FED).ready(64)
@@ -464,8 +490,10 @@ class Curing(SimpleTestCase):
         self.assertNotIn("live compost", next(t.text for t in warm if t.day == 0))
 
     def test_the_ledger_and_the_heap_are_one_nitrogen(self):
-        found = worked({"sphagnum-peat-light": 4, "yard-compost": 2, "perlite": 2},
-                       [("alfalfa-meal", 4), ("soybean-meal", 1.5)])  # fmt: skip
+        found = worked(
+            {"sphagnum-peat-light": 4, "yard-compost": 2, "perlite": 2},
+            [("alfalfa-meal", 4), ("soybean-meal", 1.5)],
+        )
         line = found.forecast.line
         there = line["ammonium_mg_l"] + line["nitrate_mg_l"] + line["lost_to_air_mg_l"]
         there = there - line["hungry_mg_l"]

@@ -24,10 +24,7 @@ from pelk.core.release.rate_factors import (
     sulfur_by_temperature,
     sulfur_by_water,
 )
-from pelk.core.simulation.initial_state import (
-    Solid,
-    SulfurGrains,
-)
+from pelk.core.simulation.initial_state import Solid, SulfurGrains
 from pelk.core.simulation.run import Surroundings, course
 from tests.core.mixes import STRAIGHT, one_pool
 
@@ -41,10 +38,12 @@ class AgainstIndependentSolvers(SimpleTestCase):
         """
         lime, powder = lime_grades()["dolomitic_hort"], sulfur_grades()["powder"]
         pile = replace(
-            STRAIGHT, start_base_meq_l=-30.0,
-            solids=(Solid(70.0, lime.passing, rate=lime.rate),), sulfur_microbes=0.1,
+            STRAIGHT,
+            start_base_meq_l=-30.0,
+            solids=(Solid(70.0, lime.passing, rate=lime.rate),),
+            sulfur_microbes=0.1,
             sulfurs=(SulfurGrains(20.0, powder),),
-        )  # fmt: skip
+        )
         trace = course(pile, Surroundings(temperature_c=20.0, water_filled=0.55), 365)
 
         def ph(lost_lime, lost_sulfur):
@@ -63,24 +62,35 @@ class AgainstIndependentSolvers(SimpleTestCase):
             return retreat * float(lime_by_ph(q)) * near, eaten, grows
 
         found = solve_ivp(
-            slopes, (0, 365), (0, 0, sulfur_start(0.1)), method="LSODA",
-            t_eval=np.arange(366.0), rtol=1e-8, atol=1e-10,
-        )  # fmt: skip
+            slopes,
+            (0, 365),
+            (0, 0, sulfur_start(0.1)),
+            method="LSODA",
+            t_eval=np.arange(366.0),
+            rtol=1e-8,
+            atol=1e-10,
+        )
         expected = np.array([ph(a, b) for a, b, _ in found.y.T])
         self.assertLess(np.abs(trace.daily("ph") - expected)[1:].max(), 0.05)
         self.assertLess(np.ptp(expected - trace.daily("ph")), 0.06)
 
     def test_release_and_nitrification_against_lsoda(self):
         """Organic pool, ammonium, nitrate and nitrifiers in one pH, unplanted."""
-        stiff = replace(STRAIGHT, curve=((2.0, -4e6), (10.0, 4e6)), inoculum=0.10,
-                        litres=1e-3, nitrogen=(one_pool(20, 0.03),))  # fmt: skip
+        stiff = replace(
+            STRAIGHT,
+            curve=((2.0, -4e6), (10.0, 4e6)),
+            inoculum=0.10,
+            litres=1e-3,
+            nitrogen=(one_pool(20, 0.03),),
+        )
         trace = course(stiff, Surroundings(temperature_c=22.0, moisture=0.60), 180)
 
         warm = float(decay_by_temperature(22.0))
         wet, water = float(decay_by_moisture(0.60)), 0.55 * 2.5
         ammonia = float(ammonia_share(6.0, 22.0))
-        speed = float(nitrifiers_by_temperature(22.0) * nitrifiers_by_moisture(0.60)
-                      * nitrifiers_by_ph(6.0))  # fmt: skip
+        speed = float(
+            nitrifiers_by_temperature(22.0) * nitrifiers_by_moisture(0.60) * nitrifiers_by_ph(6.0)
+        )
 
         def slopes(_, state):
             pool, ammonium, _, life, nitrifiers = state
@@ -88,13 +98,18 @@ class AgainstIndependentSolvers(SimpleTestCase):
             slow = speed / (1 + ammonium * ammonia / water / 20)
             monod = ammonium / (ammonium + 20)
             turned, lost = 15 * slow * nitrifiers * monod, 0.5 * ammonia * ammonium
-            return (-given, given - turned - lost, turned,
-                    DECOMPOSER_GROWTH_D * warm * life * (1 - life),
-                    0.30 * slow * monod * nitrifiers * (1 - nitrifiers))  # fmt: skip
+            return (
+                -given,
+                given - turned - lost,
+                turned,
+                DECOMPOSER_GROWTH_D * warm * life * (1 - life),
+                0.30 * slow * monod * nitrifiers * (1 - nitrifiers),
+            )
 
         start = (20 * 14.007, 0, 0, decomposer_start(0.10), nitrifier_start(0.10))
-        found = solve_ivp(slopes, (0, 180), start, method="LSODA",
-                          t_eval=np.arange(181.0), rtol=1e-8, atol=1e-9)  # fmt: skip
+        found = solve_ivp(
+            slopes, (0, 180), start, method="LSODA", t_eval=np.arange(181.0), rtol=1e-8, atol=1e-9
+        )
         for name, row in (("ammonium_mg_l", 1), ("nitrate_mg_l", 2)):
             off = np.abs(trace.daily(name) - found.y[row]).max()
             self.assertLess(off, 0.04 * 280, name)

@@ -18,19 +18,9 @@ from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import library
 from pelk.core.release.grains import lime_grades, reacted_share, sulfur_grades
 from pelk.core.release.processes import gain, take_up
-from pelk.core.release.rate_factors import (
-    nitrifiers_by_ph,
-    sulfur_by_temperature,
-    sulfur_by_water,
-)
+from pelk.core.release.rate_factors import nitrifiers_by_ph, sulfur_by_temperature, sulfur_by_water
 from pelk.core.simulation.ensemble import draws_of, fan, quantiles
-from pelk.core.simulation.initial_state import (
-    Heap,
-    Solid,
-    SulfurGrains,
-    starting_at,
-    with_doses,
-)
+from pelk.core.simulation.initial_state import Heap, Solid, SulfurGrains, starting_at, with_doses
 from pelk.core.simulation.run import LINE_PACE, Pace, Surroundings, course, step_edges
 from tests.core.mixes import STRAIGHT, heap, mineral_only, one_pool
 
@@ -42,9 +32,7 @@ DAYS = np.arange(366.0)
 SEASONS = 12 + 10 * np.sin(2 * np.pi * (DAYS - 30) / 365)
 BENCH = {"temperature_c": 20.0, "water_filled": 0.55}
 BARROW_SLUGS = [s for s, m in sorted(library().items()) if m.ph and m.role != "dose"]
-DOSE_SLUGS = [
-    s for s, m in sorted(library().items()) if m.role == "dose" and m.dose_max_g_l
-]
+DOSE_SLUGS = [s for s, m in sorted(library().items()) if m.role == "dose" and m.dose_max_g_l]
 
 
 def ph_of(parts, doses=None, days=365, **around):
@@ -62,9 +50,10 @@ def scenario(row):
         around["temperature_c"] = row["temperature_c"]
     if "alkalinity_meq_l" in row:
         around["water"] = Water(
-            alkalinity_meq_l=row["alkalinity_meq_l"], l_per_l_day=row["water_l_l_d"],
+            alkalinity_meq_l=row["alkalinity_meq_l"],
+            l_per_l_day=row["water_l_l_d"],
             leaching_fraction=0.15,
-        )  # fmt: skip
+        )
     return ph_of(row["parts"], row["doses"], **around)
 
 
@@ -94,9 +83,10 @@ class WholeMixes(SimpleTestCase):
     def test_free_lime_beats_any_sulfur(self):
         for rate in (0.5, 3.0):
             found = ph_of(
-                {"garden-soil-calcareous": 50, PEAT: 50}, {"sulfur-dusting": rate},
+                {"garden-soil-calcareous": 50, PEAT: 50},
+                {"sulfur-dusting": rate},
                 temperature_c=SEASONS,
-            )  # fmt: skip
+            )
             self.assertAlmostEqual(found[365], 8.0, delta=0.05)
 
 
@@ -116,22 +106,16 @@ class Lime(SimpleTestCase):
         years = {365: (0.05, 0.20, 0.50, 1.0), 1460: (0.15, 0.45, 1.0, 1.0)}
         reacted = course(soil, where, 1460).daily("lime_meq_l") / base
         for day, factors in years.items():
-            lost_mm = brentq(
-                lambda x, day=day: reacted_share(passing, x) - reacted[day], 0, 5
-            )
+            lost_mm = brentq(lambda x, day=day: reacted_share(passing, x) - reacted[day], 0, 5)
             for (small, large), expected in zip(classes, factors, strict=True):
                 with self.subTest(day=day, largest=large):
                     share = reacted_share(((small, 0.0), (large, 100.0)), lost_mm)
-                    self.assertAlmostEqual(
-                        share, expected, delta=0.06 if day == 365 else 0.08
-                    )
+                    self.assertAlmostEqual(share, expected, delta=0.06 if day == 365 else 0.08)
 
     def test_greenhouse_rates(self):
         # Check B07: 5 and 8 lb/yd3 on peat give 5.5 and 6.0, common practice.
         for rate, expected in ((2.97, 5.5), (4.75, 6.0)):
-            found = ph_of(
-                {PEAT: 1}, {"lime-dolomitic-ground": rate}, 60, temperature_c=22.0
-            )
+            found = ph_of({PEAT: 1}, {"lime-dolomitic-ground": rate}, 60, temperature_c=22.0)
             for day in (28, 60):
                 self.assertAlmostEqual(found[day], expected, delta=0.25)
         # Check B10: Cornell peat-lite bulletin, 1960s-70s, from memory.
@@ -142,21 +126,25 @@ class Lime(SimpleTestCase):
         # Check B11: HortScience about 2007, from memory: commercial mixes keep a residual.
         found = course(
             mineral_only(heap({PEAT: 1}, {"lime-dolomitic-ground": 4.2})),
-            Surroundings(temperature_c=22.0, water_filled=0.55), 28,
-        )  # fmt: skip
+            Surroundings(temperature_c=22.0, water_filled=0.55),
+            28,
+        )
         total = heap({PEAT: 1}, {"lime-dolomitic-ground": 4.2}).limed_meq_l
         self.assertTrue(0.2 <= 1 - found["lime_meq_l"][-1] / total <= 0.5)
 
     def test_faster_limes_are_faster(self):
         # Check B12: the order is common practice, the numbers a prototype's (within 0.06).
         grades = lime_grades()
-        order = (("hydrated", 5.77), ("caco3_reagent", 5.69), ("calcitic_hort", 4.96),
-                 ("dolomitic_hort", 4.70))  # fmt: skip
+        order = (
+            ("hydrated", 5.77),
+            ("caco3_reagent", 5.69),
+            ("calcitic_hort", 4.96),
+            ("dolomitic_hort", 4.70),
+        )
         for key, expected in order:
             grade = grades[key]
             limed = replace(
-                mineral_only(heap({PEAT: 1})),
-                solids=(Solid(60.0, grade.passing, rate=grade.rate),),
+                mineral_only(heap({PEAT: 1})), solids=(Solid(60.0, grade.passing, rate=grade.rate),)
             )
             where = Surroundings(temperature_c=22.0, water_filled=0.55)
             with self.subTest(key):
@@ -190,9 +178,11 @@ class Sulfur(SimpleTestCase):
     def half_time(self, grade, temperature_c=25.0):
         """Return the day on which half of a little sulfur has turned."""
         pile = replace(
-            STRAIGHT, start_base_meq_l=0.0, sulfur_microbes=0.023,
+            STRAIGHT,
+            start_base_meq_l=0.0,
+            sulfur_microbes=0.023,
             sulfurs=(SulfurGrains(1.0, sulfur_grades()[grade]),),
-        )  # fmt: skip
+        )
         where = Surroundings(temperature_c=temperature_c, water_filled=0.55)
         turned = course(pile, where, 1500).daily("sulfur_meq_l")
         past = np.flatnonzero(turned >= 0.5)
@@ -201,8 +191,7 @@ class Sulfur(SimpleTestCase):
     def test_half_times(self):
         # Check C08: flowers 25 to 60 days in incubations (Janzen & Bettany 1987 and two
         # reviews of 1993, from memory). Check C09: the order is common practice.
-        days = [self.half_time(g) for g in
-                ("flowers", "powder", "prill_dispersing", "granular")]  # fmt: skip
+        days = [self.half_time(g) for g in ("flowers", "powder", "prill_dispersing", "granular")]
         self.assertTrue(25 <= days[0] <= 60, days)
         self.assertEqual(days, sorted(days))
         for found, expected in zip(days, (41, 56, 153, 487), strict=True):
@@ -218,8 +207,9 @@ class Sulfur(SimpleTestCase):
 
     def test_most_of_a_powder_turns_in_the_first_year(self):
         # Check C12: extension blueberry guidance, common practice.
-        pile = replace(STRAIGHT, sulfur_microbes=0.1,
-                       sulfurs=(SulfurGrains(5.0, sulfur_grades()["powder"]),))  # fmt: skip
+        pile = replace(
+            STRAIGHT, sulfur_microbes=0.1, sulfurs=(SulfurGrains(5.0, sulfur_grades()["powder"]),)
+        )
         warm = 12 + 10 * np.sin(2 * np.pi * DAYS / 365)
         turned = course(pile, Surroundings(temperature_c=warm, water_filled=0.55), 365)
         self.assertTrue(0.7 <= turned["sulfur_meq_l"][-1] / 5 <= 0.95)
@@ -242,16 +232,15 @@ class WaterNitrogenAcids(SimpleTestCase):
         bare = course(pile, Surroundings(temperature_c=22.0), 365)["ph"]
         self.assertAlmostEqual(bare[0] - bare[-1], 0.4, delta=0.02)
         eaten = DAYS * 14.007
-        grown = course(pile, Surroundings(temperature_c=22.0, demand_mg_l=eaten), 365)[
-            "ph"
-        ]
+        grown = course(pile, Surroundings(temperature_c=22.0, demand_mg_l=eaten), 365)["ph"]
         self.assertAlmostEqual(grown[0] - grown[-1], 0.2, delta=0.02)
 
     def test_nitrification_stalls_in_acid(self):
         # Check E07: no nitrification under pH 4.3. Its days 7 to 90 are of a first-order
         # law that this course does not use.
-        coir = Heap(components=(Component(1.0, 6.0, 10.0),), inoculum=0.5,
-                    nitrogen=(one_pool(40, 0.05),))  # fmt: skip
+        coir = Heap(
+            components=(Component(1.0, 6.0, 10.0),), inoculum=0.5, nitrogen=(one_pool(40, 0.05),)
+        )
         trace = course(coir, Surroundings(temperature_c=22.0), 365)
         self.assertAlmostEqual(trace["ph"][-1], 4.3, delta=0.1)
         self.assertGreater(trace["ammonium_mg_l"][-1], 50)
@@ -265,9 +254,7 @@ class WaterNitrogenAcids(SimpleTestCase):
             self.assertAlmostEqual(found[day], expected, delta=0.12)
 
     def test_a_reading_on_mixing_day_moves_the_start(self):
-        pile = heap(
-            {PEAT: 7, PERLITE: 3}, {"cottonseed-meal": 1, "lime-calcitic-ground": 1}
-        )
+        pile = heap({PEAT: 7, PERLITE: 3}, {"cottonseed-meal": 1, "lime-calcitic-ground": 1})
         found = course(starting_at(pile, 4.6), Surroundings(**BENCH), 1)
         self.assertAlmostEqual(float(found["ph"][0]), 4.6, delta=0.02)
 
@@ -308,12 +295,14 @@ class Properties(SimpleTestCase):
         self.assertLessEqual(lots[day], less[day] + 2e-3)
 
     @settings(max_examples=15, deadline=None)
-    @given(
-        st.permutations(["lime-calcitic-ground", "gypsum", "cottonseed-meal", "wood-ash"])
-    )
+    @given(st.permutations(["lime-calcitic-ground", "gypsum", "cottonseed-meal", "wood-ash"]))
     def test_the_order_of_doses_does_not_matter(self, order):
-        doses = {"lime-calcitic-ground": 1.0, "gypsum": 0.5, "cottonseed-meal": 2.0,
-                 "wood-ash": 1.0}  # fmt: skip
+        doses = {
+            "lime-calcitic-ground": 1.0,
+            "gypsum": 0.5,
+            "cottonseed-meal": 2.0,
+            "wood-ash": 1.0,
+        }
         base = course(heap({PEAT: 1}, doses), Surroundings(), 60)["ph"]
         again = course(heap({PEAT: 1}, {s: doses[s] for s in order}), Surroundings(), 60)
         self.assertLess(np.abs(base - again["ph"]).max(), 1e-6)
@@ -322,20 +311,22 @@ class Properties(SimpleTestCase):
     @given(
         st.dictionaries(st.sampled_from(BARROW_SLUGS), st.floats(0.2, 5), min_size=1, max_size=5),
         st.dictionaries(st.sampled_from(DOSE_SLUGS), st.floats(0.05, 5), max_size=6),
-        st.floats(-5, 38), st.floats(0.1, 1.0), st.floats(0, 6),
-    )  # fmt: skip
-    def test_any_mix_stays_finite_and_keeps_its_nitrogen(
-        self, parts, doses, warm, wet, alkalinity
-    ):
+        st.floats(-5, 38),
+        st.floats(0.1, 1.0),
+        st.floats(0, 6),
+    )
+    def test_any_mix_stays_finite_and_keeps_its_nitrogen(self, parts, doses, warm, wet, alkalinity):
         try:
             pile = heap(parts, doses)
         except PelkError:
             return
         wanted = np.minimum(DAYS * 1.0, 200)
         around = Surroundings(
-            temperature_c=warm, moisture=wet, demand_mg_l=wanted,
+            temperature_c=warm,
+            moisture=wet,
+            demand_mg_l=wanted,
             water=Water(alkalinity_meq_l=alkalinity, l_per_l_day=0.05),
-        )  # fmt: skip
+        )
         with np.errstate(all="raise", under="ignore"):
             trace = course(pile, around, 200)
         for name, values in trace.values.items():
@@ -346,9 +337,13 @@ class Properties(SimpleTestCase):
         start = sum(n.mineral_mg_l for n in pile.nitrogen)
         given_ = start + trace["given_by_doses_mg_l"] + trace["given_by_parts_mg_l"]
         there = (
-            trace["ammonium_mg_l"] + trace["nitrate_mg_l"] + trace["taken_up_mg_l"]
-            + trace["leached_mg_l"] + trace["lost_to_air_mg_l"] - trace["hungry_mg_l"]
-        )  # fmt: skip
+            trace["ammonium_mg_l"]
+            + trace["nitrate_mg_l"]
+            + trace["taken_up_mg_l"]
+            + trace["leached_mg_l"]
+            + trace["lost_to_air_mg_l"]
+            - trace["hungry_mg_l"]
+        )
         scale = max(float(np.abs(given_).max()), 1.0)
         self.assertLess(np.abs(there - given_).max() / scale, 1e-6)
         for name in ("ammonium_mg_l", "nitrate_mg_l", "hungry_mg_l"):
@@ -356,15 +351,15 @@ class Properties(SimpleTestCase):
         # Nothing releases more than there is of it.
         organic = sum(n.organic_mg_l for n in pile.nitrogen if n.is_bulk is False)
         self.assertLessEqual(trace["given_by_doses_mg_l"].max(), organic + 1e-6)
-        self.assertLessEqual(
-            trace["lime_meq_l"].max(), pile.limed_meq_l * (1 + 1e-9) + 1e-9
-        )
+        self.assertLessEqual(trace["lime_meq_l"].max(), pile.limed_meq_l * (1 + 1e-9) + 1e-9)
         self.assertLessEqual(trace["sulfur_meq_l"].max(), pile.dosed_acid_meq_l + 1e-9)
 
     def test_finer_steps_change_little(self):
         fine = Pace(0.05, 1.05, 0.5, 400.0, 0.5, 4096, 1e-6)
-        pile = heap({PEAT: 6, "yard-compost": 2, PERLITE: 2},
-                    {"lime-dolomitic-ground": 3, "sulfur-dusting": 0.3})  # fmt: skip
+        pile = heap(
+            {PEAT: 6, "yard-compost": 2, PERLITE: 2},
+            {"lime-dolomitic-ground": 3, "sulfur-dusting": 0.3},
+        )
         where = Surroundings(water=Water(alkalinity_meq_l=3, l_per_l_day=0.05))
         close = course(pile, where, 365, pace=fine).daily("ph")
         usual = course(pile, where, 365).daily("ph")
@@ -389,9 +384,7 @@ class Fan(SimpleTestCase):
 
     def test_width_of_an_uncalibrated_fan(self):
         # Check F01: consequence of the spreads; common practice has about 0.5 either way.
-        trace = fan(
-            self.pile, Surroundings(temperature_c=22.0, water_filled=0.55), 60, 400
-        )
+        trace = fan(self.pile, Surroundings(temperature_c=22.0, water_filled=0.55), 60, 400)
         low, middle, high = quantiles(trace, "ph")[:, 60]
         self.assertTrue(0.7 <= high - low <= 1.6, high - low)
         self.assertTrue(low < middle < high)
@@ -409,18 +402,48 @@ class Fan(SimpleTestCase):
         """Free carbonate, CCE, water and the rates are drawn, not only the buffer."""
 
         parts = {"yard-compost": 5, PEAT: 5}
-        pile = heap(parts, {"lime-dolomitic-ground": 2, "sulfur-dusting": 0.3,
-                            "cottonseed-meal": 2})  # fmt: skip
+        pile = heap(
+            parts, {"lime-dolomitic-ground": 2, "sulfur-dusting": 0.3, "cottonseed-meal": 2}
+        )
         where = Surroundings(water=Water(alkalinity_meq_l=3, l_per_l_day=0.05))
         drawn = draws_of(pile, 40)
-        still = {n: np.ones(40) for n in
-                 ("lime", "sulfur", "alkalinity", "carbonate", "cce", "decay", "nitrify",
-                  "growth", "nitrifiers", "heat")}  # fmt: skip
-        flat = replace(drawn, buffer=np.ones_like(drawn.buffer), ph=np.zeros_like(drawn.ph),
-                       warmer_c=np.zeros(40), wetter=np.zeros(40), **still)  # fmt: skip
+        still = {
+            n: np.ones(40)
+            for n in (
+                "lime",
+                "sulfur",
+                "alkalinity",
+                "carbonate",
+                "cce",
+                "decay",
+                "nitrify",
+                "growth",
+                "nitrifiers",
+                "heat",
+            )
+        }
+        flat = replace(
+            drawn,
+            buffer=np.ones_like(drawn.buffer),
+            ph=np.zeros_like(drawn.ph),
+            warmer_c=np.zeros(40),
+            wetter=np.zeros(40),
+            **still,
+        )
         self.assertLess(np.ptp(course(pile, where, 90, flat)["ph"][-1]), 1e-6)
-        for name in ("buffer", "ph", "lime", "sulfur", "alkalinity", "carbonate", "cce",
-                     "decay", "nitrify", "warmer_c", "wetter"):  # fmt: skip
+        for name in (
+            "buffer",
+            "ph",
+            "lime",
+            "sulfur",
+            "alkalinity",
+            "carbonate",
+            "cce",
+            "decay",
+            "nitrify",
+            "warmer_c",
+            "wetter",
+        ):
             moved = replace(flat, **{name: getattr(drawn, name)})
             with self.subTest(name):
                 self.assertGreater(np.ptp(course(pile, where, 30, moved)["ph"][-1]), 1e-3)

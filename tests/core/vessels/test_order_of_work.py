@@ -4,15 +4,7 @@ from django.test import SimpleTestCase
 
 from pelk.core.materials.library import library
 from pelk.core.plans.as_mixed import as_made
-from pelk.core.vessels.order_of_work import (
-    BLEND,
-    DAMP,
-    SWELL,
-    TURN,
-    WET,
-    corrections,
-    mixing_order,
-)
+from pelk.core.vessels.order_of_work import BLEND, DAMP, SWELL, TURN, WET, corrections, mixing_order
 from pelk.core.vessels.volumes import volumes
 from tests.core.mixes import plan
 
@@ -49,20 +41,14 @@ class Order(SimpleTestCase):
         self.assertIn("perlite, coarse/medium shows alike", found[TURN].why)
 
     def test_a_heavy_load_is_opened_and_a_thin_one_filled(self):
-        rows = [
-            (self.shelf[s], v) for s, v in {"yard-compost": 30.0, "pumice": 5.0}.items()
-        ]
+        rows = [(self.shelf[s], v) for s, v in {"yard-compost": 30.0, "pumice": 5.0}.items()]
         heavy, thin = corrections(rows, 32.0)
-        self.assertEqual(
-            (heavy.material.slug, thin.material.slug), ("pumice", "yard-compost")
-        )
+        self.assertEqual((heavy.material.slug, thin.material.slug), ("pumice", "yard-compost"))
         self.assertAlmostEqual(heavy.litres, 1.6)
 
     def test_as_made_keeps_what_went_in_and_drops_what_did_not(self):
         planned = plan({"sphagnum-peat-light": 3, "perlite": 1}, [("kelp-meal", 1.0)])
-        made = as_made(
-            planned, {"sphagnum-peat-light": 20.0, "perlite": 0.0}, [0.0], 18.0
-        )
+        made = as_made(planned, {"sphagnum-peat-light": 20.0, "perlite": 0.0}, [0.0], 18.0)
         self.assertEqual([p.material for p in made.parts], ["sphagnum-peat-light"])
         self.assertEqual((made.doses, made.pot_height_cm), ((), 18.0))
         self.assertAlmostEqual(sum(volumes(made, self.shelf).loose_l), 20.0)

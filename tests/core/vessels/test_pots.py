@@ -39,9 +39,7 @@ class Watering(SimpleTestCase):
         self.assertAlmostEqual(found.typ, 2.5 / (0.07 * 5 * 1.3))
         self.assertLess(found.low, found.typ)
         self.assertLess(days_between(2.5, 700, 5.0, "fabric").typ, found.typ)
-        self.assertAlmostEqual(
-            days_between(2.5, 700, 5.0, measured=0.5).typ, found.typ / 2
-        )
+        self.assertAlmostEqual(days_between(2.5, 700, 5.0, measured=0.5).typ, found.typ / 2)
 
 
 class Guard(SimpleTestCase):
@@ -60,7 +58,5 @@ class Guard(SimpleTestCase):
 
     def test_the_last_manure_counts(self):
         late = Manured("Raw manure", ON + timedelta(30))
-        found = harvest_guards(
-            crop("fruiting"), [Manured("Raw manure", ON), late], teas=False
-        )
+        found = harvest_guards(crop("fruiting"), [Manured("Raw manure", ON), late], teas=False)
         self.assertEqual([g.until for g in found if g.until], [ON + timedelta(120)])

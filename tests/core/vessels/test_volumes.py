@@ -16,15 +16,7 @@ from pelk.core.vessels.loads import barrow_loads
 from pelk.core.vessels.structure import container_capacity
 from pelk.core.vessels.trade_pots import US_GALLON_L, kinds
 from pelk.core.vessels.volumes import blending_loss
-from tests.core.mixes import (
-    G_PER_L,
-    GRAMS,
-    HANDFUL,
-    KILOS,
-    TBSP_PER_GAL,
-    plan,
-    worked,
-)
+from tests.core.mixes import G_PER_L, GRAMS, HANDFUL, KILOS, TBSP_PER_GAL, plan, worked
 
 
 def shares(**parts):
@@ -70,10 +62,7 @@ class Blending(SimpleTestCase):
 class Batches(SimpleTestCase):
     def test_trade_pots_hold_less_than_their_number(self):
         # Check VOL-3: ANSI Z60.1 classes from memory: #1 2.49-4.11 L, #5 12.86-20.35 L.
-        for slug, low, high, nominal in (
-            ("trade-1", 2.49, 4.11, 1),
-            ("trade-5", 12.86, 20.35, 5),
-        ):
+        for slug, low, high, nominal in (("trade-1", 2.49, 4.11, 1), ("trade-5", 12.86, 20.35, 5)):
             litres = kinds()[slug].litres
             self.assertAlmostEqual(litres.low, low, delta=0.01)
             self.assertAlmostEqual(litres.high, high, delta=0.01)
@@ -110,9 +99,7 @@ class Doses(SimpleTestCase):
 
     def test_tablespoons_per_gallon(self):
         # Exact: 1 tbsp per US gallon is 3.90625 mL/L; limestone weighs 1.3 kg/L: 5.078 g/L.
-        (line,) = worked(
-            {"perlite": 1}, [("lime-calcitic-ground", 1, TBSP_PER_GAL)]
-        ).doses
+        (line,) = worked({"perlite": 1}, [("lime-calcitic-ground", 1, TBSP_PER_GAL)]).doses
         self.assertAlmostEqual(line.g_per_l, 3.90625 * 1.3, places=6)
 
     def test_a_rate_per_one_part_counts_its_loose_litres_only(self):

@@ -24,7 +24,7 @@ from pelk.pots.services import (
     keep_group,
     read_jars,
     write_deed,
-)  # fmt: skip
+)
 from pelk.shelf.models import Material
 from pelk.shelf.services.materials import keep_on_shelf
 from pelk.yards.models import User, Yard
@@ -66,29 +66,71 @@ AUBERGINE: dict[str, Any] = {
         {"material": "feather-meal", "amount": 0.5, "unit": "tbsp/gal"},
         {"material": "fish-bone-meal", "amount": 1, "unit": "tbsp/gal"},
         {"material": "sulfate-of-potash", "amount": 0.6, "unit": "g/L"},
-        {"material": "lime-dolomitic-ground", "amount": 0.4, "unit": "tbsp/gal",
-         "per": "sphagnum-peat-light"},
+        {
+            "material": "lime-dolomitic-ground",
+            "amount": 0.4,
+            "unit": "tbsp/gal",
+            "per": "sphagnum-peat-light",
+        },
         {"material": "basalt-dust", "amount": 4, "unit": "g/L"},
     ],
-}  # fmt: skip
+}
 # A tub of feed as its form sends it.
 FEED = {
-    "name": "Terrace feed", "tub": "5", "tub_unit": "kg", "crop": "fruiting",
-    "plants": "12", "pot": "12", "pot_unit": "L", "plants_m2": "3", "weeks": "4",
-    "sack": "all-purpose-4-4-4", "m1": "Feather meal", "p1": "3",
-    "m2": "Bone meal, steamed", "p2": "2", "m3": "Kelp meal", "p3": "1",
-    "m4": "Sulfate of potash, mined", "p4": "2",
-}  # fmt: skip
-SHELF = [row["material"] for mix in (CAMELLIA, AUBERGINE)
-         for row in [*mix["bulk"], *mix["doses"]]]  # fmt: skip
+    "name": "Terrace feed",
+    "tub": "5",
+    "tub_unit": "kg",
+    "crop": "fruiting",
+    "plants": "12",
+    "pot": "12",
+    "pot_unit": "L",
+    "plants_m2": "3",
+    "weeks": "4",
+    "sack": "all-purpose-4-4-4",
+    "m1": "Feather meal",
+    "p1": "3",
+    "m2": "Bone meal, steamed",
+    "p2": "2",
+    "m3": "Kelp meal",
+    "p3": "1",
+    "m4": "Sulfate of potash, mined",
+    "p4": "2",
+}
+SHELF = [row["material"] for mix in (CAMELLIA, AUBERGINE) for row in [*mix["bulk"], *mix["doses"]]]
 POTS: list[dict[str, Any]] = [
-    {"name": "Tea pots", "count": 24, "kind": "round-pot", "litres": 5.0, "made_of": "clay",
-     "place": "North wall", "crop": "ericaceous", "plant": "tea camellia", "family": "Theaceae"},
-    {"name": "Aubergine tubs", "count": 12, "kind": "trade-5", "made_of": "plastic",
-     "place": "Glasshouse", "crop": "fruiting", "plant": "aubergine", "family": "Solanaceae"},
-    {"name": "Kumquat tubs", "count": 3, "kind": "tub", "litres": 35.0, "made_of": "wood",
-     "place": "South terrace", "crop": "citrus", "plant": "kumquat", "family": "Rutaceae"},
-]  # fmt: skip
+    {
+        "name": "Tea pots",
+        "count": 24,
+        "kind": "round-pot",
+        "litres": 5.0,
+        "made_of": "clay",
+        "place": "North wall",
+        "crop": "ericaceous",
+        "plant": "tea camellia",
+        "family": "Theaceae",
+    },
+    {
+        "name": "Aubergine tubs",
+        "count": 12,
+        "kind": "trade-5",
+        "made_of": "plastic",
+        "place": "Glasshouse",
+        "crop": "fruiting",
+        "plant": "aubergine",
+        "family": "Solanaceae",
+    },
+    {
+        "name": "Kumquat tubs",
+        "count": 3,
+        "kind": "tub",
+        "litres": 35.0,
+        "made_of": "wood",
+        "place": "South terrace",
+        "crop": "citrus",
+        "plant": "kumquat",
+        "family": "Rutaceae",
+    },
+]
 # Days ago, what was done or seen on the kumquats. Invented.
 KUMQUAT_YEAR: list[tuple[int, str, str, dict[str, float]]] = [
     (330, "harvest", "first fruits", {"kg": 1.2}),
@@ -101,31 +143,78 @@ KUMQUAT_YEAR: list[tuple[int, str, str, dict[str, float]]] = [
 ]
 # What was seen of last year's aubergine soil; one question is left. Invented.
 OLD_ANSWERS: dict[str, Any] = {
-    "smell": "earthy", "disease": "leaf", "pest": "none", "slurry": "mixed", "squeeze": "lump",
-    "roots_pct": "some", "roots_left_in": "yes", "crust": "light", "is_dry": "takes", "ph": 6.7,
-    "ec_ds_m": 1.6, "seasons": "2", "crop_ok": "yes", "herbicide": "no",
-}  # fmt: skip
+    "smell": "earthy",
+    "disease": "leaf",
+    "pest": "none",
+    "slurry": "mixed",
+    "squeeze": "lump",
+    "roots_pct": "some",
+    "roots_left_in": "yes",
+    "crust": "light",
+    "is_dry": "takes",
+    "ph": 6.7,
+    "ec_ds_m": 1.6,
+    "seasons": "2",
+    "crop_ok": "yes",
+    "herbicide": "no",
+}
 JARS = [4.6, 5.2, 5.7, 6.1, 6.4]
 # The second heap heats, and then runs dry. Invented.
 SECOND_VISITS: list[tuple[float, dict[str, Any]]] = [
     (0.1, {"ph": 5.8, "temperature_c": 15, "moisture": "sponge", "smell": "earthy"}),
-    (3, {"ph": 6.1, "temperature_c": 27, "moisture": "sponge", "smell": "ammonia",
-         "note": "warm in the middle"}),
-    (6, {"ph": 6.0, "temperature_c": 22, "ec_ds_m": 1.9, "moisture": "crumbles",
-         "smell": "earthy"}),
-]  # fmt: skip
+    (
+        3,
+        {
+            "ph": 6.1,
+            "temperature_c": 27,
+            "moisture": "sponge",
+            "smell": "ammonia",
+            "note": "warm in the middle",
+        },
+    ),
+    (
+        6,
+        {"ph": 6.0, "temperature_c": 22, "ec_ds_m": 1.9, "moisture": "crumbles", "smell": "earthy"},
+    ),
+]
 # Days after mixing, and what was measured. Invented.
 VISITS: list[tuple[float, dict[str, Any]]] = [
-    (0.1, {"ph": 5.6, "temperature_c": 14, "moisture": "sponge", "smell": "earthy",
-           "note": "pen checked in 7.00"}),
+    (
+        0.1,
+        {
+            "ph": 5.6,
+            "temperature_c": 14,
+            "moisture": "sponge",
+            "smell": "earthy",
+            "note": "pen checked in 7.00",
+        },
+    ),
     (3, {"ph": 5.6, "temperature_c": 17, "moisture": "sponge", "smell": "earthy"}),
-    (7, {"ph": 5.5, "temperature_c": 18, "ec_ds_m": 0.7, "moisture": "sponge",
-         "smell": "earthy", "note": "turned"}),
+    (
+        7,
+        {
+            "ph": 5.5,
+            "temperature_c": 18,
+            "ec_ds_m": 0.7,
+            "moisture": "sponge",
+            "smell": "earthy",
+            "note": "turned",
+        },
+    ),
     (10, {"temperature_c": 16, "moisture": "crumbles", "note": "3 L of rainwater"}),
-    (14, {"ph": 5.4, "temperature_c": 15, "ec_ds_m": 0.9, "moisture": "sponge",
-          "smell": "earthy", "note": "turned"}),
+    (
+        14,
+        {
+            "ph": 5.4,
+            "temperature_c": 15,
+            "ec_ds_m": 0.9,
+            "moisture": "sponge",
+            "smell": "earthy",
+            "note": "turned",
+        },
+    ),
     (20, {"ph": 5.3, "temperature_c": 14, "moisture": "sponge", "smell": "earthy"}),
-]  # fmt: skip
+]
 
 
 class Command(BaseCommand):
@@ -180,29 +269,74 @@ def fill_pots(pots: dict[str, PotGroup], camellia: Batch, user: User) -> None:
     """Plant the tea pots from the heap that is ready; the kumquats grew all last year. Invented."""
     today = timezone.localdate()
     tea, kumquat = pots["Tea pots"], pots["Kumquat tubs"]
-    fill(group=tea, by=user, what=camellia.name, batch=camellia, taken_l=112.0, how="filled",
-         on=today - timedelta(days=9), filled_count=24, reckoned_l=118.0, plants=True)  # fmt: skip
-    fill(group=kumquat, by=user, what="last year’s citrus mix", taken_l=105.0, how="filled",
-         on=today - timedelta(days=420), filled_count=3, seasons=1, plants=True)  # fmt: skip
-    fill(group=kumquat, by=user, what="worm castings and bark", taken_l=18.0, how="topped",
-         on=today - timedelta(days=150))  # fmt: skip
+    fill(
+        group=tea,
+        by=user,
+        what=camellia.name,
+        batch=camellia,
+        taken_l=112.0,
+        how="filled",
+        on=today - timedelta(days=9),
+        filled_count=24,
+        reckoned_l=118.0,
+        plants=True,
+    )
+    fill(
+        group=kumquat,
+        by=user,
+        what="last year’s citrus mix",
+        taken_l=105.0,
+        how="filled",
+        on=today - timedelta(days=420),
+        filled_count=3,
+        seasons=1,
+        plants=True,
+    )
+    fill(
+        group=kumquat,
+        by=user,
+        what="worm castings and bark",
+        taken_l=18.0,
+        how="topped",
+        on=today - timedelta(days=150),
+    )
     for days, kind, text, figures in KUMQUAT_YEAR:
-        write_deed(group=kumquat, by=user, kind=kind, text=text, figures=figures,
-                   on=today - timedelta(days=days))  # fmt: skip
+        write_deed(
+            group=kumquat,
+            by=user,
+            kind=kind,
+            text=text,
+            figures=figures,
+            on=today - timedelta(days=days),
+        )
 
 
 def judge_soil(yard: Yard, user: User) -> None:
     """Look at last year's soil, and read five jars. Invented."""
     old = begin_old_soil(
-        yard=yard, by=user, group=None, name="Aubergine troughs", litres=60.0, pot_l=15.0,
-        made_of="clay", next_crop="legumes", last_family="Solanaceae", next_family="Fabaceae",
-    )  # fmt: skip
+        yard=yard,
+        by=user,
+        group=None,
+        name="Aubergine troughs",
+        litres=60.0,
+        pot_l=15.0,
+        made_of="clay",
+        next_crop="legumes",
+        last_family="Solanaceae",
+        next_family="Fabaceae",
+    )
     for key, said in OLD_ANSWERS.items():
         answer(soil=old, by=user, key=key, said=said)
     jars = begin_jars(
-        yard=yard, by=user, name="Peat and bark, new bale", material="lime-calcitic-ground",
-        estimate_g_l=2.0, jar_l=0.5, target_ph=5.8, litres=120.0,
-    )  # fmt: skip
+        yard=yard,
+        by=user,
+        name="Peat and bark, new bale",
+        material="lime-calcitic-ground",
+        estimate_g_l=2.0,
+        jar_l=0.5,
+        target_ph=5.8,
+        litres=120.0,
+    )
     read_jars(jars=jars, by=user, read=list(JARS))
 
 
