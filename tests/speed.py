@@ -164,9 +164,9 @@ def measure_proposals() -> None:
         "1.5 x"
     )
     start = time.perf_counter()
-    found = solve(forty, rows, fewest=True)
+    got = solve(forty, rows, fewest=True)
     took = time.perf_counter() - start
-    print(f"fewest of 40                     {took:7.2f} s    gap {found.gap:.1%}   stops at 5 s")
+    print(f"fewest of 40                     {took:7.2f} s    gap {got.gap:.1%}   stops at 5 s")
 
 
 def measure_cure() -> None:

@@ -215,11 +215,11 @@ class _Draft:
             done = "".join(map(self._mend, corrections(self.parts, mixed)))
         return done.strip()
 
-    def _mend(self, found: Correction) -> str:
-        litres = self.measures.volume(found.litres, 2)
-        usual = {"heavy": "bark or perlite", "thin": "compost"}[found.feels]
-        name = found.material.short_name.lower() if found.material else usual
-        return f"If it is {found.feels}, add {litres} of {name}. "
+    def _mend(self, correction: Correction) -> str:
+        litres = self.measures.volume(correction.litres, 2)
+        usual = {"heavy": "bark or perlite", "thin": "compost"}[correction.feels]
+        name = correction.material.short_name.lower() if correction.material else usual
+        return f"If it is {correction.feels}, add {litres} of {name}. "
 
     def _part(self, step: str, material: CoreMaterial, litres: float, load: int) -> Pick:
         left = self.there.get(material.slug, 0.0) - (load - 1) * litres

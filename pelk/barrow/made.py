@@ -38,22 +38,22 @@ def consequences(batch: Batch, planned: Evaluation, made: Evaluation) -> list[Co
     return [Consequence(*row) for row in rows]
 
 
-def _ph(found: Evaluation) -> str:
-    return written_ph(float(found.forecast.ph[1][-1])) if found.forecast else "–"
+def _ph(evaluation: Evaluation) -> str:
+    return written_ph(float(evaluation.forecast.ph[1][-1])) if evaluation.forecast else "–"
 
 
-def _ready(found: Evaluation) -> str:
-    day = found.forecast.ready.p50 if found.forecast else None
+def _ready(evaluation: Evaluation) -> str:
+    day = evaluation.forecast.ready.p50 if evaluation.forecast else None
     return "–" if day is None else str(day)
 
 
-def _nitrogen(found: Evaluation) -> str:
-    return sig(found.ledger.elements["N"].free.value, 2) if found.ledger else "–"
+def _nitrogen(evaluation: Evaluation) -> str:
+    return sig(evaluation.ledger.elements["N"].free.value, 2) if evaluation.ledger else "–"
 
 
-def _salts(found: Evaluation) -> str:
-    return sig(found.ec_later.value, 2) if found.ec_later else "–"
+def _salts(evaluation: Evaluation) -> str:
+    return sig(evaluation.ec_later.value, 2) if evaluation.ec_later else "–"
 
 
-def _air(found: Evaluation) -> str:
-    return sig(found.air.value, 2) if found.air else "–"
+def _air(evaluation: Evaluation) -> str:
+    return sig(evaluation.air.value, 2) if evaluation.air else "–"

@@ -8,8 +8,8 @@ from pelk.yards.models import Yard
 
 def batches_using(yard: Yard, slug: str) -> list[Place]:
     """Return the newest batches that a material went into, twenty at most."""
-    found = Batch.objects.of(yard).live().naming(slug)[:PLACES]
-    return [Place(f"{b.code} {b.name}", b.get_absolute_url()) for b in found]
+    batches = Batch.objects.of(yard).live().naming(slug)[:PLACES]
+    return [Place(f"{b.code} {b.name}", b.get_absolute_url()) for b in batches]
 
 
 def needs_of_open(yard: Yard) -> list[Need]:

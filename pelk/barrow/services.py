@@ -151,12 +151,12 @@ def _uses(batch: Batch) -> list[Use]:
     """Return what is taken off the shelf: what went in, less what was there already."""
     shown = report(batch.evaluation(samples=0)) if batch.made else batch.shown
     there = batch.yard_measures.get("there", {})
-    found = []
+    taken = []
     for use in uses_of(shown):
         left = 1 - there.get(use.slug, 0.0) / use.litres if use.litres else 1.0
         share = max(left, 0.0)
-        found.append(Use(use.slug, use.litres * share, use.kg * share))
-    return found
+        taken.append(Use(use.slug, use.litres * share, use.kg * share))
+    return taken
 
 
 @transaction.atomic

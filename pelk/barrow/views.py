@@ -44,16 +44,16 @@ def worker(request: HttpRequest) -> HttpResponse:
 @require_safe
 def batches(request: YardRequest) -> HttpResponse:
     """List the batches, those still being mixed first."""
-    found = Batch.objects.of(request.yard).live().open_first()
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    rows = Batch.objects.of(request.yard).live().open_first()
+    page = Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
     return render(request, "barrow/batches.html", {"page": page})
 
 
 @require_http_methods(["GET", "POST"])
 def make(request: YardRequest, recipe: int) -> HttpResponse:
     """Say what will be made, in what; POST freezes it. A stop asks for a typed reason."""
-    found = Recipe.objects.of(request.yard).live().with_versions()
-    row = get_object_or_404(found, pk=recipe)
+    recipes = Recipe.objects.of(request.yard).live().with_versions()
+    row = get_object_or_404(recipes, pk=recipe)
     reason, problem = request.POST.get("reason", ""), ""
     try:
         evaluation = evaluated(row.latest.as_document(), request.yard)
@@ -183,8 +183,8 @@ def restore(request: YardRequest, batch: int) -> HttpResponse:
 
 
 def _own(request: YardRequest, pk: int) -> Batch:
-    found = Batch.objects.of(request.yard).live().prefetch_related("ticks")
-    row: Batch = get_object_or_404(found, pk=pk)
+    batches = Batch.objects.of(request.yard).live().prefetch_related("ticks")
+    row: Batch = get_object_or_404(batches, pk=pk)
     return row
 
 

@@ -40,20 +40,20 @@ def base_of(form: BenchForm, evaluation: Evaluation, measures: Measures) -> Base
     volumes = evaluation.volumes
     shares = {b.material.slug: b.share for b in evaluation.bulk}
     try:
-        found = top_up(shares, there, volumes.mixed_l, volumes.blending_loss)
+        top = top_up(shares, there, volumes.mixed_l, volumes.blending_loss)
     except PelkError as error:
         return Base(0.0, "", f"{error.message}.")
     names = {b.material.slug: b.material.short_name.lower() for b in evaluation.bulk}
     add = ", ".join(
         f"{names[slug]} {measures.volume(litres)}"
-        for slug, litres in found.add_l.items()
+        for slug, litres in top.add_l.items()
         if litres > 1e-6
     )
     say = (
-        f"Add {add}: it makes {measures.volume(found.mixed_l)} mixed."
+        f"Add {add}: it makes {measures.volume(top.mixed_l)} mixed."
         if add
         else "Nothing is to add."
     )
-    if found.grew:
+    if top.grew:
         say += " More than was wanted: a part already there sets the size."
-    return Base(min(sum(there.values()) / found.loose_l, 1.0), say)
+    return Base(min(sum(there.values()) / top.loose_l, 1.0), say)

@@ -131,8 +131,8 @@ class BlendForm(forms.Form):
     @property
     def pot_l(self) -> float:
         """Mix in each pot. [L]."""
-        found: float = self.cleaned_data["pot"] * sizes()[self.cleaned_data["pot_unit"]]
-        return found
+        litres: float = self.cleaned_data["pot"] * sizes()[self.cleaned_data["pot_unit"]]
+        return litres
 
     @property
     def weighed(self) -> list[tuple[Material, float]]:

@@ -146,9 +146,9 @@ def _figures(
         )
         for m, kg in lines
     )
-    found = []
+    figures = []
     if nitrogen is not None:
-        found.append(
+        figures.append(
             figure(
                 NITROGEN,
                 nitrogen.typ,
@@ -158,7 +158,7 @@ def _figures(
                 method="the content of each by its share of the weight",
             )
         )
-    found.append(
+    figures.append(
         figure(
             CHARGE,
             blend.base_kg_100kg,
@@ -177,9 +177,9 @@ def _figures(
         )
     )
     if share is None or nitrogen is None:
-        return found, ""
+        return figures, ""
     free = float(share[-1])  # type: ignore[index]
-    found.append(
+    figures.append(
         figure(
             FREE,
             100 * free,
@@ -191,7 +191,7 @@ def _figures(
     low, high = season_demand(crop, "N")
     season = crop.season_days / 7
     if free <= 0:
-        return (found, "It ties up nitrogen rather than feeding: give none of it as a feed.")
+        return (figures, "It ties up nitrogen rather than feeding: give none of it as a feed.")
     rest = (data["weeks"], season, nitrogen.typ, free)
     method = "season’s nitrogen x weeks / season, over what of the blend comes free"
     common = (
@@ -208,7 +208,7 @@ def _figures(
     ):
         least, usual, most = (feed_grams(mg, litres, *rest) for mg in (low, (low + high) / 2, high))
         doses.append(usual)
-        found.append(
+        figures.append(
             figure(
                 quantity,
                 usual,
@@ -223,7 +223,7 @@ def _figures(
         )
     plants = data["plants"]
     lasts = tub_weeks(blend.kg, doses[0], plants, data["weeks"])
-    found.append(
+    figures.append(
         figure(
             WEEKS,
             lasts,
@@ -241,16 +241,16 @@ def _figures(
         f"{plants:g} plants for {sig(lasts, 2)} weeks, "
         f"or {int(blend.kg * 1000 / each)} plants for a season of {season:.0f} weeks."
     )
-    return found, says
+    return figures, says
 
 
 def _dose(figures: Sequence[Figure], blend: Blend, yard: Yard) -> str:
     """Write what one plant gets each time, by weight and by the spoon."""
-    for found in figures:
-        if found.quantity is PLANT and found.value is not None:
-            ml = blend.litres and blend.litres / blend.kg * found.value
+    for dose in figures:
+        if dose.quantity is PLANT and dose.value is not None:
+            ml = blend.litres and blend.litres / blend.kg * dose.value
             spoons = yard.measures.kitchen(ml)
-            weight = yard.measures.mass(found.value, 2)
+            weight = yard.measures.mass(dose.value, 2)
             return f"{weight}, about {spoons}" if spoons else weight
     return ""
 

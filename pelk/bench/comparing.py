@@ -69,12 +69,12 @@ def compare(versions: Sequence[RecipeVersion], yard: Yard) -> Comparison:
     for version in versions[:MOST]:
         name = f"{version.recipe.name} v{version.number}"
         try:
-            found = evaluated(version.as_document(), yard)
+            evaluation = evaluated(version.as_document(), yard)
         except DocumentError as error:
             problems.append(f"{name}: {error.problems[0].message}")
             continue
         letter = LETTERS[len(columns)]
-        columns.append(Column(letter, version, name, reading(found, yard), _slabs(found)))
+        columns.append(Column(letter, version, name, reading(evaluation, yard), _slabs(evaluation)))
     if not columns:
         return Comparison([], [], [], problems)
     first = columns[0].shown.evaluation
@@ -82,9 +82,9 @@ def compare(versions: Sequence[RecipeVersion], yard: Yard) -> Comparison:
     return Comparison(columns, _lines(columns, yard), says, problems)
 
 
-def _slabs(found: Evaluation) -> list[Slab]:
+def _slabs(evaluation: Evaluation) -> list[Slab]:
     scale, y, slabs = Scale(0, 1, 0, STACK_H), 0.0, []
-    for line in found.bulk:
+    for line in evaluation.bulk:
         height = scale(line.share)
         slabs.append(Slab(round(y, 1), height, texture_of(line.material), line.material.short_name))
         y += height
@@ -110,31 +110,31 @@ def _lines(columns: Sequence[Column], yard: Yard) -> list[Line]:
     return [Line(n, cells, [cell != cells[0] for cell in cells]) for n, cells in rows]
 
 
-def _parts(found: Evaluation) -> str:
-    return ", ".join(f"{b.material.short_name.lower()} {b.share:.0%}" for b in found.bulk)
+def _parts(evaluation: Evaluation) -> str:
+    return ", ".join(f"{b.material.short_name.lower()} {b.share:.0%}" for b in evaluation.bulk)
 
 
-def _doses(found: Evaluation) -> str:
-    said = [f"{d.material.short_name.lower()} {sig(d.g_per_l, 2)}" for d in found.doses]
+def _doses(evaluation: Evaluation) -> str:
+    said = [f"{d.material.short_name.lower()} {sig(d.g_per_l, 2)}" for d in evaluation.doses]
     return ", ".join(said) + " g/L" if said else "none"
 
 
-def _free(found: Evaluation, element: str) -> str:
-    if found.ledger is None:
+def _free(evaluation: Evaluation, element: str) -> str:
+    if evaluation.ledger is None:
         return "–"
-    row = found.ledger.elements[element]
+    row = evaluation.ledger.elements[element]
     low, high = row.total.target_mg_l
     return f"{sig(max(row.free.value or 0.0, 0.0), 2)} of {sig(low, 2)}–{sig(high, 2)}"
 
 
-def _at(found: Evaluation, day: int) -> str:
-    return "–" if found.forecast is None else f"{float(found.forecast.ph[1][day]):.1f}"
+def _at(evaluation: Evaluation, day: int) -> str:
+    return "–" if evaluation.forecast is None else f"{float(evaluation.forecast.ph[1][day]):.1f}"
 
 
-def _ready(found: Evaluation) -> str:
-    if found.forecast is None or found.forecast.ready.p50 is None:
+def _ready(evaluation: Evaluation) -> str:
+    if evaluation.forecast is None or evaluation.forecast.ready.p50 is None:
         return "not in sight"
-    ready = found.forecast.ready
+    ready = evaluation.forecast.ready
     return f"{ready.p50} ({ready.p10}–{ready.p90 if ready.p90 is not None else '…'})"
 
 

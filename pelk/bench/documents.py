@@ -104,8 +104,8 @@ def read(data: Any) -> MixDocument:
     except msgspec.ValidationError as error:
         raise DocumentError([shape_problem(str(error), data)]) from error
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        found = data.get("format") if isinstance(data, dict) else data
-        raise DocumentError([PelkError(f"found {found!r}, allowed: {FORMAT!r}", "format")])
+        stated = data.get("format") if isinstance(data, dict) else data
+        raise DocumentError([PelkError(f"found {stated!r}, allowed: {FORMAT!r}", "format")])
     return document
 
 

@@ -99,11 +99,13 @@ def _fitted(
         school = replace(school, feeding=document.feeding)
     goal = Goal(allow=frozenset(offered), minimise=minimise, school=school)
     packages = packages_of(yard, cores)
-    found = propose(plan, {**cores, **named}, goal, packages)
+    proposal = propose(plan, {**cores, **named}, goal, packages)
     kept, money = len(plan.doses), yard.money
-    litres = found.evaluation.volumes.mixed_l
+    litres = proposal.evaluation.volumes.mixed_l
     lines, total = [], 0.0
-    for i, (dose, line) in enumerate(zip(found.plan.doses, found.evaluation.doses, strict=True)):
+    for i, (dose, line) in enumerate(
+        zip(proposal.plan.doses, proposal.evaluation.doses, strict=True)
+    ):
         package = packages.get(dose.material)
         cost = None
         if package is not None:
@@ -120,13 +122,13 @@ def _fitted(
                 i >= kept,
             )
         )
-    misses = [f"{name} by {sig(abs(by), 2)}" for name, by in found.misses.items()]
+    misses = [f"{name} by {sig(abs(by), 2)}" for name, by in proposal.misses.items()]
     return Fitted(
         asked=True,
-        is_met=found.is_met,
-        binds=tuple(_begun(say) for say in found.binds),
-        conflicts=found.conflicts,
-        notes=found.notes,
+        is_met=proposal.is_met,
+        binds=tuple(_begun(say) for say in proposal.binds),
+        conflicts=proposal.conflicts,
+        notes=proposal.notes,
         total=money.each_float(round(total, 2)) if total else "",
         **{**blank, "lines": lines, "misses": misses},
     )
@@ -180,18 +182,18 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
         plan, shelf = as_plan(
             document, {slug: row.core for slug, row in materials.items()}, yard.hand_measures
         )
-        found = evaluate(plan, shelf, samples=0)
-        if found.forecast is None:
-            return Aimed(f"{found.acidity_problem}.")
+        evaluation = evaluate(plan, shelf, samples=0)
+        if evaluation.forecast is None:
+            return Aimed(f"{evaluation.acidity_problem}.")
         limes, sulfurs = (_preferred(yard, slugs) for slugs in (LIMES, SULFURS))
-        aim = aim_for(found.forecast, plan.conditions, ph, int(day), limes, sulfurs)
+        aim = aim_for(evaluation.forecast, plan.conditions, ph, int(day), limes, sulfurs)
     except DocumentError as error:
         return Aimed(f"{error.problems[0].message}.")
     except PelkError as error:
         return Aimed(f"{error.message[0].upper()}{error.message[1:]}.")
     if aim.plan is None or aim.material is None or aim.advice is None:
         return Aimed(say=f"It is there by itself: pH {aim.ph_by_itself:.1f} on day {int(day)}.")
-    grams = found.volumes.mixed_l * aim.plan.g_per_l
+    grams = evaluation.volumes.mixed_l * aim.plan.g_per_l
     name = aim.material.short_name
     half = f" Half of it has worked by day {aim.plan.half_day:.0f}." if aim.plan.half_day else ""
     split = (

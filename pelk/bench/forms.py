@@ -282,24 +282,24 @@ class BenchForm:
         ]
         for name, rows in tables:
             for i, row in enumerate(rows):
-                found = [
+                noted = [
                     text for path, text in self.errors.items() if path.startswith(f"{name}[{i}].")
                 ]
-                row.error = _sentence(found[0]) if found else ""
+                row.error = _sentence(noted[0]) if noted else ""
 
     @property
     def batch_error(self) -> str:
         """What is wrong with how much to make."""
-        found = [t for p, t in self.errors.items() if p.startswith(("batch", "crop"))]
-        return _sentence(found[0]) if found else ""
+        texts = [t for p, t in self.errors.items() if p.startswith(("batch", "crop"))]
+        return _sentence(texts[0]) if texts else ""
 
     @property
     def where_error(self) -> str:
         """What is wrong with where it lies."""
-        found = [
+        texts = [
             t for p, t in self.errors.items() if p.startswith(("conditions", "ready_by", "feeding"))
         ]
-        return _sentence(found[0]) if found else ""
+        return _sentence(texts[0]) if texts else ""
 
     @property
     def form_error(self) -> str:

@@ -23,10 +23,10 @@ class RecipeQuerySet(YardScopedQuerySet):
 
     def matching(self, words: str) -> RecipeQuerySet:
         """Keep those whose name, tags or materials hold every word."""
-        found = self
+        rows = self
         for word in words.lower().split():
-            found = found.filter(search__contains=word)
-        return found
+            rows = rows.filter(search__contains=word)
+        return rows
 
     def tagged(self, tag: str) -> RecipeQuerySet:
         """Keep those with a tag."""

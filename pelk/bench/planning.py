@@ -81,9 +81,9 @@ def as_plan(
     """
     sense = _Sense(library, hands)
     for i, data in enumerate(document.materials):
-        found = sense.ask(own_material, data, library, f"materials[{i}]")
-        if found:
-            sense.shelf[found.slug] = found
+        material = sense.ask(own_material, data, library, f"materials[{i}]")
+        if material:
+            sense.shelf[material.slug] = material
     sense.ask(crop, document.crop)
     parts, are_litres = _parts(document, sense)
     doses = _doses(document, sense)
@@ -113,7 +113,7 @@ def as_plan(
 
 
 def _parts(document: MixDocument, sense: _Sense) -> tuple[list[Part], bool]:
-    rows, found = document.bulk, []
+    rows, parts = document.bulk, []
     if not rows:
         sense.refuse("add at least one part: doses need something to go in", "bulk")
     ways = {_way(row) for row in rows}
@@ -131,11 +131,11 @@ def _parts(document: MixDocument, sense: _Sense) -> tuple[list[Part], bool]:
             sense.refuse(f"{row.material!r} is there twice", f"{path}.material")
         seen.add(row.material)
         size = sense.ask(_part_size, row, sense.shelf.get(row.material), path)
-        found.append(Part(material=row.material, parts=size or 1.0))
+        parts.append(Part(material=row.material, parts=size or 1.0))
     total = sum(row.percent or 0 for row in rows)
     if ways == {"percent"} and abs(total - 100) > PERCENT_SLACK:
         sense.refuse(f"found {total:g} % together, allowed: 100", "bulk")
-    return found, ways == {"amount"}
+    return parts, ways == {"amount"}
 
 
 def _way(row: PartDocument) -> str:
@@ -160,15 +160,15 @@ def _part_size(row: PartDocument, material: Material | None, path: str) -> float
 
 
 def _doses(document: MixDocument, sense: _Sense) -> list[Dose]:
-    found = []
+    doses = []
     for i, row in enumerate(document.doses):
         path = f"doses[{i}]"
         sense.material(row.material, f"{path}.material")
         sense.ask(DOSE_AMOUNT.check, row.amount, f"{path}.amount")
         unit = sense.ask(read_dose_unit, row.unit, f"{path}.unit", sense.hands)
         if unit is not None:
-            found.append(Dose(material=row.material, amount=row.amount, unit=unit, per=row.per))
-    return found
+            doses.append(Dose(material=row.material, amount=row.amount, unit=unit, per=row.per))
+    return doses
 
 
 def _batch(document: MixDocument, sense: _Sense, are_litres: bool) -> Batch:
@@ -304,21 +304,21 @@ def own_material(data: Mapping[str, Any], library: Mapping[str, Material], path:
         own = {key: {"mark": "yours"} for key in said if key in FACTS and key not in named}
         facts["grounds"] = {**named, **own}
     try:
-        found = msgspec.convert({**facts, "slug": slug}, Material)
+        material = msgspec.convert({**facts, "slug": slug}, Material)
     except msgspec.ValidationError as error:
         problem = shape_problem(str(error), {**facts, "slug": slug})
         raise PelkError(problem.message, f"{path}.{problem.path}") from error
-    for key, ground in found.grounds.items():
+    for key, ground in material.grounds.items():
         if ground.mark not in MARKS_OF_VALUES:
             allowed = ", ".join(MARKS_OF_VALUES)
             raise PelkError(
                 f"found {ground.mark!r}, allowed: {allowed}", f"{path}.grounds.{key}.mark"
             )
     try:
-        refuse_the_impossible(found)
+        refuse_the_impossible(material)
     except PelkError as error:
         raise PelkError(error.message, f"{path}.composition.{error.path}") from error
-    return checked(found, path)
+    return checked(material, path)
 
 
 _RANGES = {"density", "ph", "buffer", "cce", "ec"}

@@ -253,7 +253,7 @@ def _by_school(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
     """Say where the mix stands outside what its way of feeding wants."""
     if goal is None or not goal.feeding or evaluation.forecast is None:
         return []
-    found = []
+    notes = []
     free = {
         "N": evaluation.forecast.free_at("N", SCHOOL_DAY),
         "salts": float(evaluation.forecast.ec[SCHOOL_DAY]),
@@ -263,11 +263,11 @@ def _by_school(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
         (name, unit), value = names[key], free[key]
         if high is not None and value > high:
             say = f"For “{goal.feeding}”, {name} after a month stand at {{}} {unit}, over {high:g}."
-            found.append(Verdict("over", format_html(say, sig(value, 2)), word="Rich"))
+            notes.append(Verdict("over", format_html(say, sig(value, 2)), word="Rich"))
         elif low is not None and value < low:
             say = f"For “{goal.feeding}”, {name} after a month stand at {{}} {unit}, under {low:g}."
-            found.append(Verdict("short", format_html(say, sig(value, 2)), word="Lean"))
-    return found
+            notes.append(Verdict("short", format_html(say, sig(value, 2)), word="Lean"))
+    return notes
 
 
 def _in_time(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
@@ -343,11 +343,11 @@ def _charge(row: ElementLedger, evaluation: Evaluation, how: ChargeUnits) -> Cha
     )
 
 
-def _drivers(found: Forecast) -> list[DriverReading]:
+def _drivers(forecast: Forecast) -> list[DriverReading]:
     return [
-        DriverReading(d.name, f"{d.at(found.days):+.0f}".replace("-", "\u2212"))
-        for d in found.drivers
-        if round(d.at(found.days))
+        DriverReading(d.name, f"{d.at(forecast.days):+.0f}".replace("-", "\u2212"))
+        for d in forecast.drivers
+        if round(d.at(forecast.days))
     ]
 
 
@@ -360,13 +360,13 @@ def _traces(evaluation: Evaluation) -> list[TraceRow]:
         [(b.material, b.share) for b in evaluation.bulk],
         [(d.material, d.g_per_l) for d in evaluation.doses],
     )
-    for element, found in evaluation.traces.items():
-        state = trace_state(element, found.value or 0.0, end, covered=covered)
+    for element, trace in evaluation.traces.items():
+        state = trace_state(element, trace.value or 0.0, end, covered=covered)
         rows.append(
             TraceRow(
                 TRACE_NAMES[element].lower(),
-                found.quantity.key,
-                sig(found.value, 2),
+                trace.quantity.key,
+                sig(trace.value, 2),
                 STATES[state],
                 WORDS[state],
             )
@@ -374,23 +374,23 @@ def _traces(evaluation: Evaluation) -> list[TraceRow]:
     return rows
 
 
-def ahead_of(found: Forecast) -> Ahead:
+def ahead_of(forecast: Forecast) -> Ahead:
     """Return what a runway shows of a forecast."""
-    ammonium = found.line.daily("ammonium_mg_l")[: found.days + 1]
-    hot = np.flatnonzero(ammonium > found.limits.ammonium_mg_l)
-    ready = found.ready
-    sulfur, lime = found.sulfur_left, found.lime_left
+    ammonium = forecast.line.daily("ammonium_mg_l")[: forecast.days + 1]
+    hot = np.flatnonzero(ammonium > forecast.limits.ammonium_mg_l)
+    ready = forecast.ready
+    sulfur, lime = forecast.sulfur_left, forecast.lime_left
     return Ahead(
-        low=found.ph[0],
-        middle=found.ph[1],
-        high=found.ph[2],
+        low=forecast.ph[0],
+        middle=forecast.ph[1],
+        high=forecast.ph[2],
         ready=(ready.p10, ready.p50, ready.p90),
         hot_until=int(hot[-1]) if hot.size else 0,
-        sulfur_left=None if sulfur is None else sulfur[: found.days + 1],
-        lime_left=None if lime is None else lime[: found.days + 1],
+        sulfur_left=None if sulfur is None else sulfur[: forecast.days + 1],
+        lime_left=None if lime is None else lime[: forecast.days + 1],
     )
 
 
-def _runway(found: Forecast, evaluation: Evaluation, size: tuple[int, int]) -> Runway:
+def _runway(forecast: Forecast, evaluation: Evaluation, size: tuple[int, int]) -> Runway:
     width, height = size
-    return runway(ahead_of(found), evaluation.ph_band, width=width, height=height)
+    return runway(ahead_of(forecast), evaluation.ph_band, width=width, height=height)

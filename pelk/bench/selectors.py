@@ -75,21 +75,21 @@ def changes_of(
 
 def recipes_using(yard: Yard, slug: str) -> list[Place]:
     """Return the recipes whose newest version names a material, twenty at most."""
-    found = Recipe.objects.of(yard).live().naming(slug)[:PLACES]
-    return [Place(recipe.name, recipe.get_absolute_url()) for recipe in found]
+    recipes = Recipe.objects.of(yard).live().naming(slug)[:PLACES]
+    return [Place(recipe.name, recipe.get_absolute_url()) for recipe in recipes]
 
 
 def needs_of_planned(yard: Yard) -> list[Need]:
     """Return what the recipes that are planned as the next batches will take."""
-    found = []
+    needs = []
     for recipe in Recipe.objects.of(yard).live().planned().with_versions():
         try:
             made = evaluated(recipe.latest.as_document(), yard, samples=0)
         except DocumentError:
             continue
         uses = uses_of(report(made))
-        found.append(Need(recipe.name, recipe.get_absolute_url(), uses))
-    return found
+        needs.append(Need(recipe.name, recipe.get_absolute_url(), uses))
+    return needs
 
 
 def uses_of(shown: Mapping[str, Any]) -> tuple[Use, ...]:

@@ -50,21 +50,21 @@ def weighs(evaluation: Evaluation, measures: Measures) -> str:
 
 def costs(evaluation: Evaluation, yard: Yard) -> str:
     """Say the price in a word or two; empty where it is not known."""
-    found = evaluation.cost
-    if found.total is None:
+    bill = evaluation.cost
+    if bill.total is None:
         return ""
-    return f"{yard.money.write(found.total)}, {yard.money.each(found.per_litre)} a litre"
+    return f"{yard.money.write(bill.total)}, {yard.money.each(bill.per_litre)} a litre"
 
 
 def cost(evaluation: Evaluation, yard: Yard) -> str:
     """Say what goes in costs, by what was paid for the last bag of each."""
-    found = evaluation.cost
-    if found.total is not None:
+    bill = evaluation.cost
+    if bill.total is not None:
         write = yard.money
-        return f"Costs {write.write(found.total)}, {write.each(found.per_litre)} a litre."
+        return f"Costs {write.write(bill.total)}, {write.each(bill.per_litre)} a litre."
     rows = [b.material for b in evaluation.bulk] + [d.material for d in evaluation.doses]
-    names = [m.short_name.lower() for m in rows if m.slug in found.missing]
-    if len(found.missing) == len(found.lines):
+    names = [m.short_name.lower() for m in rows if m.slug in bill.missing]
+    if len(bill.missing) == len(bill.lines):
         return ""
     return f"Its cost is not known: no price for {', '.join(names)}."
 

@@ -35,19 +35,19 @@ class Verdict:
 
 def verdicts(evaluation: Evaluation) -> list[Verdict]:
     """Return the sentences of a mix, the pressing ones first."""
-    stops, found = evaluation.stops, []
+    stops, said = evaluation.stops, []
     if stops:
         many = "one thing" if len(stops) == 1 else f"{len(stops)} things"
         text = format_html("Before this is made, <b>{}</b> must change: see below.", many)
-        found.append(Verdict("stop", text))
+        said.append(Verdict("stop", text))
     ahead = evaluation.forecast
     if ahead is None:
         text = format_html("pH cannot be told: {}.", evaluation.acidity_problem)
-        return [*found, Verdict("none", text)]
-    found += [ready_verdict(evaluation, ahead), ph_verdict(evaluation, ahead)]
+        return [*said, Verdict("none", text)]
+    said += [ready_verdict(evaluation, ahead), ph_verdict(evaluation, ahead)]
     if evaluation.ledger is not None:
-        found += _food(evaluation.ledger, evaluation)
-    return [*found, *_salts(evaluation, ahead)]
+        said += _food(evaluation.ledger, evaluation)
+    return [*said, *_salts(evaluation, ahead)]
 
 
 def ready_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:

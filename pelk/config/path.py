@@ -36,7 +36,7 @@ def _of(rows: QuerySet[Any]) -> Coalesce:
 
 def _counts(yard: Yard) -> dict[str, str]:
     """Return what is live in each station, in one question."""
-    found = Yard.objects.filter(pk=yard.pk).values_list(
+    counts = Yard.objects.filter(pk=yard.pk).values_list(
         _of(ShelfItem.objects.all()),
         _of(ShelfItem.objects.filter(is_low=True)),
         _of(Recipe.objects.live()),
@@ -44,7 +44,7 @@ def _counts(yard: Yard) -> dict[str, str]:
         _of(Batch.objects.live().filter(finished_at__isnull=False)),
         _of(PotGroup.objects.live()),
     )
-    shelf, low, recipes, opened, mixed, pots = found[0]
+    shelf, low, recipes, opened, mixed, pots = counts[0]
     return {
         "shelf": f"{shelf or ''}{f', {low} low' if low else ''}",
         "bench": str(recipes or ""),

@@ -86,10 +86,10 @@ def _without_overtaken(rows: list[DueRow]) -> list[DueRow]:
 
 def heaps_of(yard: Yard) -> list[Batch]:
     """Return the heaps that still rest: mixed, not put away, not planted."""
-    found = Batch.objects.of(yard).live().in_cure().filter(planted_anyway=None)
-    found = found.exclude(decisions__key=f"{PLANT}:1", decisions__kind=Decision.Kind.DONE)
+    batches = Batch.objects.of(yard).live().in_cure().filter(planted_anyway=None)
+    batches = batches.exclude(decisions__key=f"{PLANT}:1", decisions__kind=Decision.Kind.DONE)
     oldest = timezone.now() - timedelta(days=365)
-    return list(found.filter(made_at__gte=oldest).defer("document", "analyses", "shown"))
+    return list(batches.filter(made_at__gte=oldest).defer("document", "analyses", "shown"))
 
 
 def due_of_yard(yard: Yard, today: date) -> list[DueRow]:

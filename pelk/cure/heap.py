@@ -31,10 +31,10 @@ def heap_verdicts(
     smell = next((r.smell for r in readings if r.smell), "")
     if smell in SHARP:
         return [Verdict("stop", format_html("{}", SHARP[Reading.Smell(smell)]))]
-    found = [_reading_verdict(readings, evaluation)]
+    verdicts = [_reading_verdict(readings, evaluation)]
     if evaluation.forecast is not None:
-        found.append(_ready_verdict(batch, evaluation, evaluation.forecast, today))
-    return found
+        verdicts.append(_ready_verdict(batch, evaluation, evaluation.forecast, today))
+    return verdicts
 
 
 def _reading_verdict(readings: list[Reading], evaluation: Evaluation) -> Verdict:
@@ -203,8 +203,8 @@ def redose_say(
     ahead = evaluation.forecast
     if ahead is None:
         return None
-    found = redose(ahead, evaluation.ph_band, today, limes, sulfurs)
-    goes = f"By itself it goes to pH {found.ph_by_itself:.1f} in {WORK_DAYS} days"
+    more = redose(ahead, evaluation.ph_band, today, limes, sulfurs)
+    goes = f"By itself it goes to pH {more.ph_by_itself:.1f} in {WORK_DAYS} days"
     still = [
         f"{name} {share:.0%}"
         for name, left in (("lime", ahead.lime_left), ("sulfur", ahead.sulfur_left))
@@ -214,18 +214,18 @@ def redose_say(
     ]
     if still:
         goes += f"; still to work: {', '.join(still)}"
-    if found.problem:
-        return RedoseSay("stop", f"{goes}. No dose mends that: {found.problem}.")
-    if found.material is None or found.advice is None:
+    if more.problem:
+        return RedoseSay("stop", f"{goes}. No dose mends that: {more.problem}.")
+    if more.material is None or more.advice is None:
         return RedoseSay("good", f"{goes}. Wait: no more lime or sulfur.")
     litres, measures = evaluation.volumes.mixed_l, batch.measures
-    name = found.material.short_name.lower()
-    whole = measures.mass(found.g_per_l * litres, 2)
+    name = more.material.short_name.lower()
+    whole = measures.mass(more.g_per_l * litres, 2)
     said = (
-        f"{goes}. {whole} of {name} more ({sig(found.g_per_l, 2)} g/L) brings it to "
-        f"{found.target_ph:.1f}."
+        f"{goes}. {whole} of {name} more ({sig(more.g_per_l, 2)} g/L) brings it to "
+        f"{more.target_ph:.1f}."
     )
-    if found.advice.is_split:
-        now = measures.mass(found.advice.at_once_g_l * litres, 2)
-        said += f" Give {now} now and look again after {found.advice.wait_days} days."
+    if more.advice.is_split:
+        now = measures.mass(more.advice.at_once_g_l * litres, 2)
+        said += f" Give {now} now and look again after {more.advice.wait_days} days."
     return RedoseSay("short", said)

@@ -141,7 +141,7 @@ class MeterCheckRow(YardScoped):
         verbose_name = "meter check"
 
     @property
-    def found(self) -> MeterCheck:
+    def verdict(self) -> MeterCheck:
         """What the two buffers say."""
         return check_meter(self.read_low, self.read_high)
 
@@ -151,7 +151,7 @@ class MeterCheckRow(YardScoped):
         last = cls.objects.filter(yard_id=yard_id, deleted_at=None).first()
         if last is None or timezone.now() - last.checked_at > timedelta(days=GOOD_FOR_DAYS):
             return False
-        return last.found.state == "good"
+        return last.verdict.state == "good"
 
 
 class Decision(YardScoped):

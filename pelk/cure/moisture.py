@@ -39,9 +39,9 @@ def squeeze_of(evaluation: Evaluation, kg: float) -> dict[str, str]:
     is laid on the same steps as the hand's.
     """
     note = f"10 L weigh {kg:g} kg"
-    found = weights_of(evaluation)
-    if found is None:
+    weights = weights_of(evaluation)
+    if weights is None:
         return {"note": note}
-    held = (kg / BUCKET_L - found.dry) / found.capacity
+    held = (kg / BUCKET_L - weights.dry) / weights.capacity
     squeeze = next((s for most, s in STEPS if held < most), Reading.Moisture.RUNS)
     return {"moisture": str(squeeze.value), "note": note}

@@ -31,12 +31,12 @@ def decoded(name: str) -> Any:
     except (OSError, UnicodeDecodeError) as error:
         raise PelkError(f"{name} cannot be read: {error}") from error
     try:
-        found = parsed(text)
+        data = parsed(text)
     except PelkError as error:
         where = f"{name}, {error.path}" if error.path else name
         raise PelkError(f"{where}: {error.message}") from error
-    refuse_odd_values(found, "")
-    return found
+    refuse_odd_values(data, "")
+    return data
 
 
 def parsed(text: str) -> Any:

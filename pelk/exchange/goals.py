@@ -68,8 +68,8 @@ def read_goal(data: Any) -> tuple[MixDocument, WishDocument]:
         Naming the first key that does not fit.
     """
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        found = data.get("format") if isinstance(data, dict) else data
-        raise DocumentError([PelkError(f"found {found!r}, allowed: {FORMAT!r}", "format")])
+        stated = data.get("format") if isinstance(data, dict) else data
+        raise DocumentError([PelkError(f"found {stated!r}, allowed: {FORMAT!r}", "format")])
     given = {k: v for k, v in data.items() if k != "goal"}
     document = read({**given, "format": "pelk.mix/1"})
     try:
@@ -129,7 +129,7 @@ def _grams(slug: str, held: float | StockDocument, shelf: Mapping[str, Material]
 
 def as_packages(prices: Mapping[str, PriceDocument]) -> dict[str, Package]:
     """Return the prices of a wish as packages."""
-    found = {}
+    packages = {}
     for slug, row in prices.items():
         try:
             price = Decimal(repr(row.price))
@@ -137,34 +137,35 @@ def as_packages(prices: Mapping[str, PriceDocument]) -> dict[str, Package]:
             raise PelkError(f"found {row.price}", f"goal.prices.{slug}") from error
         if row.price < 0 or not (row.kg or row.litres):
             raise PelkError("a price needs kg or litres above zero", f"goal.prices.{slug}")
-        found[slug] = Package(price=price, kg=row.kg, litres=row.litres, loosens=row.loosens)
-    return found
+        packages[slug] = Package(price=price, kg=row.kg, litres=row.litres, loosens=row.loosens)
+    return packages
 
 
-def answer(document: MixDocument, fixed: int, found: Proposal) -> dict[str, Any]:
+def answer(document: MixDocument, fixed: int, proposal: Proposal) -> dict[str, Any]:
     """Return a proposal as ``pelk.mix/1`` with its explanation."""
     kept = document.doses[:fixed]
     proposed = [
-        DoseDocument(d.material, float(f"{d.amount:.5g}"), "g/L") for d in found.plan.doses[fixed:]
+        DoseDocument(d.material, float(f"{d.amount:.5g}"), "g/L")
+        for d in proposal.plan.doses[fixed:]
     ]
     changed = msgspec.structs.replace(document, doses=[*kept, *proposed])
-    if len(found.plan.parts) != len(document.bulk) or any(
+    if len(proposal.plan.parts) != len(document.bulk) or any(
         p.material != b.material or p.parts != b.parts
-        for p, b in zip(found.plan.parts, document.bulk, strict=False)
+        for p, b in zip(proposal.plan.parts, document.bulk, strict=False)
     ):
         changed.bulk = [
-            PartDocument(p.material, parts=float(f"{p.parts:.4g}")) for p in found.plan.parts
+            PartDocument(p.material, parts=float(f"{p.parts:.4g}")) for p in proposal.plan.parts
         ]
-    ahead = found.evaluation.forecast
+    ahead = proposal.evaluation.forecast
     return {
         **write(changed),
         "explanation": {
-            "is_met": found.is_met,
-            "binds": list(found.binds),
-            "conflicts": list(found.conflicts),
-            "misses": {k: float(f"{v:.4g}") for k, v in found.misses.items()},
-            "gap": round(found.gap, 5),
+            "is_met": proposal.is_met,
+            "binds": list(proposal.binds),
+            "conflicts": list(proposal.conflicts),
+            "misses": {k: float(f"{v:.4g}") for k, v in proposal.misses.items()},
+            "gap": round(proposal.gap, 5),
             "ph_at_end": None if ahead is None else round(float(ahead.ph[1][-1]), 2),
-            "notes": list(found.notes),
+            "notes": list(proposal.notes),
         },
     }

@@ -79,8 +79,10 @@ def as_document(core: Material) -> dict[str, Any]:
 
 def as_json(cores: Sequence[Material]) -> str:
     """Return materials as JSON: one object, or a list."""
-    found = [as_document(core) for core in cores]
-    return json.dumps(found[0] if len(found) == 1 else found, ensure_ascii=False, indent=1)
+    documents = [as_document(core) for core in cores]
+    return json.dumps(
+        documents[0] if len(documents) == 1 else documents, ensure_ascii=False, indent=1
+    )
 
 
 def as_csv(cores: Iterable[Material]) -> str:
@@ -131,18 +133,18 @@ def read(text: str) -> list[tuple[str, dict[str, Any]]]:
         Naming the line or the key.
     """
     text = text.lstrip("\ufeff")
-    found = _read_json(text) if text.lstrip()[:1] in "[{" else _read_csv(text)
-    if not found:
+    materials = _read_json(text) if text.lstrip()[:1] in "[{" else _read_csv(text)
+    if not materials:
         raise PelkError("found no material in it")
-    if len(found) > MOST:
-        raise PelkError(f"found {len(found)} materials, allowed: {MOST} at a time")
+    if len(materials) > MOST:
+        raise PelkError(f"found {len(materials)} materials, allowed: {MOST} at a time")
     seen: dict[str, str] = {}
-    for where, data in found:
+    for where, data in materials:
         slug = str(data.get("id", ""))
         if slug in seen:
             raise PelkError(f"{slug!r} is there twice, first at {seen[slug]}", where)
         seen[slug] = where
-    return found
+    return materials
 
 
 def _read_json(text: str) -> list[tuple[str, dict[str, Any]]]:
@@ -150,8 +152,8 @@ def _read_json(text: str) -> list[tuple[str, dict[str, Any]]]:
     rows = data if isinstance(data, list) else [data]
     for i, row in enumerate(rows):
         if not isinstance(row, dict) or row.get("format") != FORMAT:
-            found = row.get("format") if isinstance(row, dict) else row
-            raise PelkError(f"found {found!r}, allowed: {FORMAT!r}", f"materials[{i}].format")
+            stated = row.get("format") if isinstance(row, dict) else row
+            raise PelkError(f"found {stated!r}, allowed: {FORMAT!r}", f"materials[{i}].format")
         refuse_odd_values(row, f"materials[{i}]")
     return [(f"materials[{i}]", row) for i, row in enumerate(rows)]
 
@@ -256,13 +258,13 @@ def preview(text: str, yard: Yard) -> list[Preview]:
     PelkError
         Naming the line or the key of the first thing that cannot be.
     """
-    found = read(text)
-    slugs = [str(data.get("id", "")) for _, data in found]
+    documents = read(text)
+    slugs = [str(data.get("id", "")) for _, data in documents]
     visible = Row.objects.visible_to(yard).filter(slug__in=slugs).with_analysis()
     rows = sorted(visible, key=lambda m: m.yard_id is not None)
     held = {m.slug: (m, core) for m, core in zip(rows, cores_of(rows), strict=True)}
     known = {slug: core for slug, (_, core) in held.items()}
-    return [_preview(where, data, known, held) for where, data in found]
+    return [_preview(where, data, known, held) for where, data in documents]
 
 
 def _preview(
@@ -273,9 +275,9 @@ def _preview(
 ) -> Preview:
     slug = data.get("id")
     if not isinstance(slug, str) or not ID.match(slug):
-        found = str(slug)[:40]
+        named = str(slug)[:40]
         raise PelkError(
-            f"found {found!r}, allowed: small letters, digits and -, 80 at most", f"{where}.id"
+            f"found {named!r}, allowed: small letters, digits and -, 80 at most", f"{where}.id"
         )
     if slug in RESERVED:
         raise PelkError(f"found {slug!r}, an address of the shelf", f"{where}.id")

@@ -30,10 +30,10 @@ def materials(request: YardRequest) -> HttpResponse:
         context |= {"text": text, "problem": problem}
         if not problem:
             try:
-                found = preview(text, request.yard)
+                previews = preview(text, request.yard)
                 if request.POST.get("action") == "take":
-                    return _take(request, found)
-                context |= _shown(found)
+                    return _take(request, previews)
+                context |= _shown(previews)
             except PelkError as error:
                 context["problem"] = (
                     f"{error.path}: {error.message}." if error.path else f"{error.message}."
@@ -55,23 +55,23 @@ def _text(request: YardRequest) -> tuple[str, str]:
         return "", NOT_TEXT
 
 
-def _take(request: YardRequest, found: list[Preview]) -> HttpResponse:
-    count = take_in(yard=request.yard, by=request.user, items=[one.intake for one in found])
+def _take(request: YardRequest, previews: list[Preview]) -> HttpResponse:
+    count = take_in(yard=request.yard, by=request.user, items=[one.intake for one in previews])
     messages.success(
         request, f"{count} taken in." if count else "Nothing in it differs: nothing changed."
     )
     return redirect("/shelf/?show=own")
 
 
-def _shown(found: list[Preview]) -> dict[str, Any]:
-    new = [one for one in found if one.is_new]
-    changed = [one for one in found if not one.is_new and one.changes]
+def _shown(previews: list[Preview]) -> dict[str, Any]:
+    new = [one for one in previews if one.is_new]
+    changed = [one for one in previews if not one.is_new and one.changes]
     return {
         "shown": [*new, *changed][:SHOWN],
         "more": max(len(new) + len(changed) - SHOWN, 0),
         "new": len(new),
         "changed": len(changed),
-        "same": len(found) - len(new) - len(changed),
+        "same": len(previews) - len(new) - len(changed),
     }
 
 
@@ -91,8 +91,8 @@ def materials_csv(request: YardRequest) -> HttpResponse:
 def material_json(request: YardRequest, material: str) -> HttpResponse:
     """Hand out one material."""
     rows = Material.objects.visible_to(request.yard).filter(slug=material)
-    found = rows.with_analysis().order_by("-yard_id").first()
-    row = found or get_object_or_404(rows)
+    material_row = rows.with_analysis().order_by("-yard_id").first()
+    row = material_row or get_object_or_404(rows)
     return _file(as_json([row.core]), "application/json", f"{material}.json")
 
 

@@ -36,14 +36,14 @@ class EntryQuerySet(models.QuerySet["Entry"]):
         until: date | None = None,
     ) -> "EntryQuerySet":
         """Keep what was done at a station, says every word, and fell between two days."""
-        found = self.filter(station=kind) if kind in Station.values else self
+        entries = self.filter(station=kind) if kind in Station.values else self
         for word in words.split():
-            found = found.filter(text__icontains=word)
+            entries = entries.filter(text__icontains=word)
         if since is not None:
-            found = found.filter(at__date__gte=since)
+            entries = entries.filter(at__date__gte=since)
         if until is not None:
-            found = found.filter(at__date__lte=until)
-        return found
+            entries = entries.filter(at__date__lte=until)
+        return entries
 
 
 class Entry(models.Model):

@@ -46,16 +46,16 @@ class DrainForm(forms.Form):
         if not self.errors:
             try:
                 wet, dry = data.get("wet") or 2.0, data.get("dry") or 1.0
-                found = drain_test(data["volume"], data["drained"], wet, dry)
+                test = drain_test(data["volume"], data["drained"], wet, dry)
             except PelkError as error:
                 field = {"drained_ml": "drained", "dry_g": "dry"}.get(error.path, "drained")
                 self.add_error(field, f"{error.message[0].upper()}{error.message[1:]}.")
             else:
-                self.figures = {"air": found.air_filled}
+                self.figures = {"air": test.air_filled}
                 if data.get("wet") and data.get("dry"):
                     self.figures |= {
-                        "water": found.container_capacity,
-                        "dry_kg_l": found.dry_density_kg_l,
+                        "water": test.container_capacity,
+                        "dry_kg_l": test.dry_density_kg_l,
                     }
         mark_errors(self)
         return data
@@ -87,8 +87,8 @@ class LiftForm(forms.Form):
         """What was weighed, for the service."""
         data = self.cleaned_data
         size = sizes()[self.unit] / 1000
-        found = {"wet_kg": data["wet"] * size, "dry_kg": data["dry"] * size}
-        return found | ({"days": data["days"]} if data["days"] else {})
+        weights = {"wet_kg": data["wet"] * size, "dry_kg": data["dry"] * size}
+        return weights | ({"days": data["days"]} if data["days"] else {})
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,18 +145,20 @@ def reckoned(group: PotGroup, fill: PotFill | None) -> Evaluation | None:
 def air_of(group: PotGroup, deeds: list[PotDeed], today: date) -> AirReading:
     """Return the air, water and weight of a group's pots."""
     fill = main_fill(group)
-    found = reckoned(group, fill)
+    reading = reckoned(group, fill)
     height = group.soil_height_cm
     pot = POT_WORDS.get(group.made_of, group.made_of)
     wanted = wanted_air(AIR_OF_GROUP[group.crop], pot, group.habit, height)
     by_sums = (
-        found.air.value / PERCENT if found and found.air and found.air.value is not None else None
+        reading.air.value / PERCENT
+        if reading and reading.air and reading.air.value is not None
+        else None
     )
     drained = next((d for d in deeds if d.kind == PotDeed.Kind.DRAINED), None)
     tested = drained.figures.get("air") if drained else None
-    share = share_for(found, wanted, by_sums, tested) if found else None
+    share = share_for(reading, wanted, by_sums, tested) if reading else None
     state, word, say = _judged(wanted, tested if tested is not None else by_sums)
-    weight, is_weighed = _weight(group, found, drained, deeds)
+    weight, is_weighed = _weight(group, reading, drained, deeds)
     return AirReading(
         wanted,
         by_sums,
@@ -174,26 +176,26 @@ def air_of(group: PotGroup, deeds: list[PotDeed], today: date) -> AirReading:
 
 
 def share_for(
-    found: Evaluation, wanted: float, by_sums: float | None, tested: float | None
+    reading: Evaluation, wanted: float, by_sums: float | None, tested: float | None
 ) -> float | None:
     """Return the share of perlite in the whole that gives the air wanted; None when none does.
 
     A test shifts what is aimed at by as much as it stood off the sums.
     """
     aim = wanted if tested is None or by_sums is None else wanted + by_sums - tested
-    base = [(b.material, b.share) for b in found.bulk if b.material.slug != AGGREGATE]
-    aggregate = known_aggregate(found)
-    if not base or found.pot is None:
+    base = [(b.material, b.share) for b in reading.bulk if b.material.slug != AGGREGATE]
+    aggregate = known_aggregate(reading)
+    if not base or reading.pot is None:
         return None
     try:
-        return aggregate_for(base, aggregate, found.pot.height_cm, min(max(aim, 0.02), 0.6))
+        return aggregate_for(base, aggregate, reading.pot.height_cm, min(max(aim, 0.02), 0.6))
     except PelkError:
         return None
 
 
-def known_aggregate(found: Evaluation) -> Material:
+def known_aggregate(reading: Evaluation) -> Material:
     """Return perlite as this batch knows it, or as the library does."""
-    own = next((b.material for b in found.bulk if b.material.slug == AGGREGATE), None)
+    own = next((b.material for b in reading.bulk if b.material.slug == AGGREGATE), None)
     return own or library()[AGGREGATE]
 
 
@@ -239,7 +241,7 @@ def _judged(wanted: float, air: float | None) -> tuple[str, str, str]:
 
 
 def _weight(
-    group: PotGroup, found: Evaluation | None, drained: PotDeed | None, deeds: list[PotDeed]
+    group: PotGroup, reading: Evaluation | None, drained: PotDeed | None, deeds: list[PotDeed]
 ) -> tuple[PotWeight | None, bool]:
     lifted = next((d for d in deeds if d.kind == PotDeed.Kind.LIFTED), None)
     if lifted is not None:
@@ -248,11 +250,11 @@ def _weight(
     if drained is not None and "water" in drained.figures:
         held, dry_kg_l = drained.figures["water"], drained.figures["dry_kg_l"]
         return pot_weight(group.pot_l, dry_kg_l, held, group.habit), False
-    if found is None or found.water_held is None or found.wet_mass.value is None:
+    if reading is None or reading.water_held is None or reading.wet_mass.value is None:
         return None, False
-    held = (found.water_held.value or 0.0) / PERCENT
-    settled = found.volumes.mixed_l * (1 - found.volumes.settling)
-    dry_kg_l = max(found.wet_mass.value / settled - held, 0.02)
+    held = (reading.water_held.value or 0.0) / PERCENT
+    settled = reading.volumes.mixed_l * (1 - reading.volumes.settling)
+    dry_kg_l = max(reading.wet_mass.value / settled - held, 0.02)
     return pot_weight(group.pot_l, dry_kg_l, held, group.habit), False
 
 
@@ -274,8 +276,8 @@ def _months(
     return [(MONTHS[m], _span(reckon(m + 1, measured))) for m in order]
 
 
-def _span(found: Range) -> str:
-    low, high = max(round(found.low), 1), max(round(found.high), 1)
+def _span(span: Range) -> str:
+    low, high = max(round(span.low), 1), max(round(span.high), 1)
     return f"{low}" if low == high else f"{low} to {high}"
 
 

@@ -59,7 +59,7 @@ START_PH = 5.5
 def myths() -> list[tuple[str, str]]:
     """Return what is said of souring a soil, and what the library's numbers say."""
     shelf = library()
-    found = []
+    sayings = []
     for slug, name in (
         ("coffee-grounds-used", "Used coffee grounds"),
         ("pine-needles", "Pine needles"),
@@ -70,9 +70,9 @@ def myths() -> list[tuple[str, str]]:
                 f"stand at pH {ph.typ:g} ({ph.low:g} to {ph.high:g}) and rot towards neutral: "
                 "mulch, not a dose."
             )
-            found.append((name, say))
+            sayings.append((name, say))
     say = "are eaten by microbes within days and give the base back: they do not hold a pot’s pH."
-    return [*found, ("Vinegar and citric acid on the soil", say)]
+    return [*sayings, ("Vinegar and citric acid on the soil", say)]
 
 
 AMOUNTS = (("volume", "a volume"), ("pots", "a group of pots"), ("bed", "a bed, area by depth"))
@@ -204,7 +204,7 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
     held = known_materials(yard, slugs)
     products = [held[slug].core for slug in slugs if slug in held]
     try:
-        found = ways_to(
+        ways = ways_to(
             data["soil"],
             data["start"],
             data["target"],
@@ -220,22 +220,22 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
     if data["of"] == "bed":
         most = bed_limit(kind, data["soil"], form.depth_cm, planted=data["planted"])
     bought = packages_of(yard, [*slugs, *OTHERS.values()])
-    rows = [_row(way, litres, yard, bought, most) for way in found]
-    shown = [way.material for way in found if not way.problem]
+    rows = [_row(way, litres, yard, bought, most) for way in ways]
+    shown = [way.material for way in ways if not way.problem]
     if kind == "sulfur":
         shown += [library()[slug] for slug in OTHERS.values()]
     return Ways(
         rows,
         handling_cautions(shown),
         "",
-        _others(found, litres, yard, bought) if kind == "sulfur" else [],
+        _others(ways, litres, yard, bought) if kind == "sulfur" else [],
         f"for {yard.measures.volume(litres)} of soil",
     )
 
 
-def _others(found: list[Way], litres: float, yard: Yard, bought: dict[str, Any]) -> list[OtherRow]:
+def _others(ways: list[Way], litres: float, yard: Yard, bought: dict[str, Any]) -> list[OtherRow]:
     """Return what else would do the acid of the first sulfur, by charge."""
-    first = next((way for way in found if not way.problem), None)
+    first = next((way for way in ways if not way.problem), None)
     if first is None:
         return []
     contents = first.material.composition

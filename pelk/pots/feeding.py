@@ -140,13 +140,13 @@ def products_of(group: PotGroup) -> dict[str, Material]:
     mine, school = shelf_slugs(yard), yard.schooling
     is_acid = "ericaceous" in crop(group.crop).tags
     dressings = ACID_DRESSINGS if is_acid else tuple(DRESSINGS)
-    found = {"dressing": _choice(group.dressing, dressings, known, mine, school)}
+    products = {"dressing": _choice(group.dressing, dressings, known, mine, school)}
     liquids = [s for s in LIQUIDS if s in known and _allows(school, known[s])]
     if group.liquid in known or liquids:
-        found["liquid"] = _choice(group.liquid, tuple(liquids), known, mine, school)
+        products["liquid"] = _choice(group.liquid, tuple(liquids), known, mine, school)
     if POTASH in known:
-        found[POTASH] = known[POTASH]
-    return found
+        products[POTASH] = known[POTASH]
+    return products
 
 
 def _choice(
@@ -234,7 +234,7 @@ def left_in(group: PotGroup, today: date) -> dict[str, float]:
         return {}
     fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
     whole = sum(f.taken_l for f in fills)
-    found: dict[str, float] = {}
+    contents: dict[str, float] = {}
     for fill in fills:
         if fill.batch is None:
             continue
@@ -244,10 +244,10 @@ def left_in(group: PotGroup, today: date) -> dict[str, float]:
             day = min(max((today - fill.batch.date_of(0)).days, 0), len(season.taken) - 1)
             gone = float(season.taken[day] + season.leached[day])
             left = max((row.total.total.value or 0.0) - gone, 0.0)
-            found[element] = found.get(element, 0.0) + share * left
+            contents[element] = contents.get(element, 0.0) + share * left
             if element == "N":
-                found["N free"] = found.get("N free", 0.0) + share * float(season.pool[day])
-    return found
+                contents["N free"] = contents.get("N free", 0.0) + share * float(season.pool[day])
+    return contents
 
 
 def plan_of(group: PotGroup, today: date) -> FeedingPlan | None:
@@ -262,9 +262,9 @@ def plan_of(group: PotGroup, today: date) -> FeedingPlan | None:
         after = kept.last_nitrogen + timedelta(days=AFTER_LAST_DAYS)
         if group.crop not in PERENNIAL or today <= max(after, kept.season[0]):
             return kept
-    found = reckon(group, today)
-    PotGroup.objects.filter(pk=group.pk).update(plan=msgspec.to_builtins(found))
-    return found
+    plan = reckon(group, today)
+    PotGroup.objects.filter(pk=group.pk).update(plan=msgspec.to_builtins(plan))
+    return plan
 
 
 def rows_of(group: PotGroup, deeds: Iterable[PotDeed], today: date) -> list[FeedRow]:
@@ -277,13 +277,13 @@ def rows_of(group: PotGroup, deeds: Iterable[PotDeed], today: date) -> list[Feed
         for d in deeds
         if d.group_id == group.pk and d.key and d.kind in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED)
     }
-    found = []
+    rows = []
     for feeding in plan.rows:
         key = f"{plan.season[0].year}:{feeding.key}"
         deed = held.get(key)
         state = str(deed.kind) if deed else _state(feeding.on, today)
-        found.append(FeedRow(group, feeding, key, state, deed))
-    return found
+        rows.append(FeedRow(group, feeding, key, state, deed))
+    return rows
 
 
 @dataclass(frozen=True, slots=True)
@@ -354,8 +354,8 @@ def feeding_events(yard: Yard, today: date) -> list[DayEvent]:
 
 def due_of_pots(yard: Yard, today: date) -> list[FeedRow]:
     """Return what is due with the pots of a yard, and what comes within a week."""
-    found = [row for row in _rows_of_yard(yard, today) if row.is_open or row.state == SOON]
-    return sorted(found, key=lambda r: (r.feeding.on or today, r.group.name))
+    rows = [row for row in _rows_of_yard(yard, today) if row.is_open or row.state == SOON]
+    return sorted(rows, key=lambda r: (r.feeding.on or today, r.group.name))
 
 
 def _rows_of_yard(yard: Yard, today: date) -> list[FeedRow]:
@@ -365,11 +365,11 @@ def _rows_of_yard(yard: Yard, today: date) -> list[FeedRow]:
     by_group: dict[int, list[PotDeed]] = {}
     for deed in deeds:
         by_group.setdefault(deed.group_id, []).append(deed)
-    found: list[FeedRow] = []
+    rows: list[FeedRow] = []
     for group in groups:
         group.yard = yard
-        found += _without_overtaken(rows_of(group, by_group.get(group.pk, ()), today))
-    return found
+        rows += _without_overtaken(rows_of(group, by_group.get(group.pk, ()), today))
+    return rows
 
 
 def _without_overtaken(rows: list[FeedRow]) -> list[FeedRow]:

@@ -155,8 +155,8 @@ class FillForm(forms.Form):
     @property
     def taken_l(self) -> float:
         """What was taken, loose. [L]."""
-        found: float = self.cleaned_data["taken"] * sizes()[self.yard.measures.space_unit]
-        return found
+        litres: float = self.cleaned_data["taken"] * sizes()[self.yard.measures.space_unit]
+        return litres
 
 
 # What can be written down on a group's page, and which numbers go with it.
@@ -251,11 +251,11 @@ class DeedForm(forms.Form):
         if data["kind"] != PotDeed.Kind.TEA:
             return []
         is_food = "food" in crops()[group.crop].tags
-        found = tea(data["age_h"], food=is_food, sweetened=data["sweetened"], raw=data["raw"])
-        if not found.is_usable:
-            return [found.text]
+        judged = tea(data["age_h"], food=is_food, sweetened=data["sweetened"], raw=data["raw"])
+        if not judged.is_usable:
+            return [judged.text]
         until = timezone.localtime() + timedelta(hours=TEA_MOST_HOURS - data["age_h"])
-        return [f"{found.text} Pour it out by {until:%-d %B, %H:%M}."]
+        return [f"{judged.text} Pour it out by {until:%-d %B, %H:%M}."]
 
 
 class OldSoilForm(forms.Form):

@@ -140,7 +140,7 @@ def answer_of(test: JarTest) -> JarAnswer | None:
         return None
     rates, phs = [p[0] for p in pairs], [p[1] for p in pairs]
     try:
-        found = jar_dose(rates, phs, test.target_ph)
+        dose = jar_dose(rates, phs, test.target_ph)
     except PelkError as error:
         return JarAnswer(
             _plot(rates, phs, test.target_ph),
@@ -150,12 +150,12 @@ def answer_of(test: JarTest) -> JarAnswer | None:
     whole = ""
     if test.litres:
         low, typ, high = (
-            measures.mass(g * test.litres, 2) for g in (found.low, found.g_per_l, found.high)
+            measures.mass(g * test.litres, 2) for g in (dose.low, dose.g_per_l, dose.high)
         )
         whole = f"{typ} ({low} to {high})"
     return JarAnswer(
-        _plot(rates, phs, test.target_ph, (found.low, found.g_per_l, found.high)),
-        f"{found.g_per_l:.2g} g/L ({found.low:.2g} to {found.high:.2g})",
+        _plot(rates, phs, test.target_ph, (dose.low, dose.g_per_l, dose.high)),
+        f"{dose.g_per_l:.2g} g/L ({dose.low:.2g} to {dose.high:.2g})",
         whole,
     )
 

@@ -91,8 +91,8 @@ class PotGroup(YardScoped):
     @property
     def kind_name(self) -> str:
         """What the pots are called."""
-        found = kinds().get(self.kind)
-        return found.name if found else self.kind
+        pot_kind = kinds().get(self.kind)
+        return pot_kind.name if pot_kind else self.kind
 
 
 class PotFill(YardScoped):

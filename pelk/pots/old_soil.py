@@ -81,8 +81,8 @@ def known_of(row: OldSoil) -> dict[str, Any]:
 
 def step_of(row: OldSoil, key: str = "") -> Step | None:
     """Return the question asked for, or the next one."""
-    found = next((s for s in STEPS if s.key == key), None)
-    return found or next_step(row.answers)
+    step = next((s for s in STEPS if s.key == key), None)
+    return step or next_step(row.answers)
 
 
 def told(row: OldSoil) -> Verdict:
@@ -91,13 +91,13 @@ def told(row: OldSoil) -> Verdict:
     seen = inspected(row.answers, **known)
     decision = decide(seen, row.pot_l)
     mark, word, head = ROUTES[decision.route]
-    found = prescription_of(row, seen, decision)
+    prescribed = prescription_of(row, seen, decision)
     measures = row.yard.measures
     rows: list[tuple[str, str]] = []
-    if found is not None:
+    if prescribed is not None:
         rows = [
             (what, measures.mass(amount, 2) if unit == "g" else measures.volume(amount, 2))
-            for what, amount, unit in found.rows
+            for what, amount, unit in prescribed.rows
         ]
     asks = {step.key: step.ask for step in STEPS}
     return Verdict(
@@ -107,8 +107,8 @@ def told(row: OldSoil) -> Verdict:
         word,
         head,
         rows,
-        found.steps if found else ROUTE_STEPS.get(decision.route, ()),
-        measures.volume(found.makes_l, 2) if found else "",
+        prescribed.steps if prescribed else ROUTE_STEPS.get(decision.route, ()),
+        measures.volume(prescribed.makes_l, 2) if prescribed else "",
         GOES_TO.get(decision.route, ()),
         [
             (ask, words, ROUTES[d.route][2])
@@ -146,13 +146,13 @@ def as_mix(row: OldSoil, old_slug: str) -> MixDocument:
     """
     seen = inspected(row.answers, **known_of(row))
     decision = decide(seen, row.pot_l)
-    found = prescription_of(row, seen, decision)
-    if found is None:
+    prescribed = prescription_of(row, seen, decision)
+    if prescribed is None:
         raise PelkError(decision.why, "route")
     bulk = [PartDocument(old_slug, amount=round(row.litres, 1), unit="L")]
     doses = []
     blend = _blend(row)
-    for what, amount, unit in found.rows:
+    for what, amount, unit in prescribed.rows:
         slug = blend if what == "balanced organic blend" else MATERIALS.get(what)
         if what == "new mix":
             # What a new mix is made of is the Bench's own question: two sound parts to begin with.

@@ -51,10 +51,10 @@ class Season:
 
 def seasons(fills: Sequence[PotFill], deeds: Sequence[PotDeed]) -> list[Season]:
     """Return the years of some pots, the newest first."""
-    found: dict[int, Season] = {}
+    by_year: dict[int, Season] = {}
 
     def of(year: int) -> Season:
-        return found.setdefault(year, Season(year))
+        return by_year.setdefault(year, Season(year))
 
     for fill in fills:
         of(fill.on.year).fills.append(fill)
@@ -72,4 +72,4 @@ def seasons(fills: Sequence[PotFill], deeds: Sequence[PotDeed]) -> list[Season]:
             season.skipped += 1
         else:
             kept.append(deed)
-    return sorted(found.values(), key=lambda s: -s.year)
+    return sorted(by_year.values(), key=lambda s: -s.year)

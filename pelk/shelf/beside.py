@@ -120,7 +120,7 @@ def _kilograms(bag: Bag, core: CoreMaterial) -> float | None:
 def _columns(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> list[Column]:
     volumes = [_litres(b, c) or 0.0 for b, c in zip(bags, cores, strict=True)]
     tallest = max([*volumes, 1e-9])
-    found = []
+    columns = []
     for letter, bag, core, litres in zip(LETTERS, bags, cores, volumes, strict=False):
         # Drawn area grows with the volume: a bag twice the size looks it.
         height = max(PICTURE_H * (litres / tallest) ** 0.5, 26.0)
@@ -131,8 +131,8 @@ def _columns(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> 
         said = [yard.measures.volume(litres)] if litres else []
         said += [yard.measures.mass(1000 * mass)] if mass else []
         picture = _picture(width, height, band)
-        found.append(Column(letter, bag, picture, ", ".join(said)))
-    return found
+        columns.append(Column(letter, bag, picture, ", ".join(said)))
+    return columns
 
 
 def _picture(width: float, height: float, band: float) -> Picture:
@@ -213,14 +213,14 @@ def _acid_or_base(core: CoreMaterial) -> str:
 
 
 def _bars(bags: Sequence[Bag], cores: Sequence[CoreMaterial]) -> list[tuple[str, list[Bar]]]:
-    found = []
+    groups = []
     for element, name in ELEMENTS.items():
         grams = [_bought(b, c, element) for b, c in zip(bags, cores, strict=True)]
         most = max((g for g in grams if g is not None), default=0.0)
         if most < 1:
             continue
         scale = Scale(0, most, 0, BAR_W)
-        found.append(
+        groups.append(
             (
                 name,
                 [
@@ -233,7 +233,7 @@ def _bars(bags: Sequence[Bag], cores: Sequence[CoreMaterial]) -> list[tuple[str,
                 ],
             )
         )
-    return found
+    return groups
 
 
 def _bought(bag: Bag, core: CoreMaterial, element: str) -> float | None:
@@ -249,7 +249,7 @@ def _says(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> lis
     costs = [_for_the_job(b, c, job) for b, c in zip(bags, cores, strict=True)]
     known = [cost for cost in costs if cost is not None]
     cheapest = min(known, default=None)
-    found = []
+    sayings = []
     for letter, bag, core, cost in zip(LETTERS, bags, cores, costs, strict=False):
         if bag.price is None:
             text, mark = "Its price is not written down.", "none"
@@ -262,8 +262,8 @@ def _says(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> lis
             mark = "good" if best else "short" if len(known) > 1 else "none"
         if core is not cores[0] and job_of(core).key == job.key:
             text += _beside_the_first(cores[0], core)
-        found.append(Says(letter, mark, text))
-    return found
+        sayings.append(Says(letter, mark, text))
+    return sayings
 
 
 def _beside_the_first(first: CoreMaterial, core: CoreMaterial) -> str:

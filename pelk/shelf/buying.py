@@ -144,7 +144,7 @@ def _line(
     )
 
 
-def table(found: BuyingList) -> list[tuple[object, ...]]:
+def table(lines: BuyingList) -> list[tuple[object, ...]]:
     """Return the list as rows of plain values, in the order of `HEADS`."""
     return [
         (
@@ -159,18 +159,18 @@ def table(found: BuyingList) -> list[tuple[object, ...]]:
             line.outlay,
             round(line.left_l, 3),
             round(line.left_kg, 4),
-            found.currency,
+            lines.currency,
         )
-        for line in [*found.to_buy, *found.enough]
+        for line in [*lines.to_buy, *lines.enough]
     ]
 
 
-def as_csv(found: BuyingList) -> str:
+def as_csv(lines: BuyingList) -> str:
     """Return the list as CSV, units in the header."""
     out = StringIO()
     writer = csv.writer(out)
     writer.writerow(HEADS)
-    writer.writerows([_safe(cell) for cell in row] for row in table(found))
+    writer.writerows([_safe(cell) for cell in row] for row in table(lines))
     return out.getvalue()
 
 
@@ -181,7 +181,7 @@ def _safe(cell: object) -> object:
     return "" if cell is None else cell
 
 
-def as_xlsx(found: BuyingList) -> bytes:
+def as_xlsx(lines: BuyingList) -> bytes:
     """Return the list as a spreadsheet with its sum."""
     from openpyxl import Workbook  # noqa: PLC0415  (a second to load: only when asked)
     from openpyxl.styles import Font  # noqa: PLC0415
@@ -191,11 +191,11 @@ def as_xlsx(found: BuyingList) -> bytes:
     assert sheet is not None
     sheet.title = "Buying list"
     sheet.append(list(HEADS))
-    rows = table(found)
+    rows = table(lines)
     for row in rows:
         sheet.append([_safe(cell) if isinstance(cell, str) else cell for cell in row])
     sheet.append([])
-    sheet.append(["total", *[None] * 7, f"=SUM(I2:I{len(rows) + 1})", None, None, found.currency])
+    sheet.append(["total", *[None] * 7, f"=SUM(I2:I{len(rows) + 1})", None, None, lines.currency])
     for cell in sheet[1]:
         cell.font = Font(bold=True)
     sheet.column_dimensions["A"].width = 34

@@ -56,8 +56,8 @@ def season_temperatures(yard: Yard, month: int) -> Floats:
 
 def figures_of(core: CoreMaterial, yard: Yard, month: int, bag: Bag | None) -> dict[str, Figure]:
     """Return the figures of a material's page, by key, in the order they stand there."""
-    found = [*_weights(core, yard), *_acid(core), *_release(core, yard, month)]
-    return {f.quantity.key: f for f in [*found, *_prices(core, yard, bag)]}
+    figures = [*_weights(core, yard), *_acid(core), *_release(core, yard, month)]
+    return {f.quantity.key: f for f in [*figures, *_prices(core, yard, bag)]}
 
 
 def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
@@ -75,7 +75,7 @@ def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
         f"{sig(density.low, 2)}–{sig(density.high, 2)}",
     )
     rows = [(LITRE, 1000.0), (CUP, cup), (SPOON, spoon)]
-    found = [
+    figures = [
         figure(
             quantity,
             grams_in(ml / 1000, density.typ),
@@ -88,7 +88,7 @@ def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
     ]
     own = yard.hand_measures.get("handful")
     hand = own or yard_measures()["handful"]
-    found.append(
+    figures.append(
         figure(
             HANDFUL,
             grams_in(hand.typ / 1000, density.typ),
@@ -101,7 +101,7 @@ def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
             else "Two people’s handfuls differ by a factor of two and three: weigh yours.",
         )
     )
-    return found
+    return figures
 
 
 def _acid(core: CoreMaterial) -> list[Figure]:

@@ -110,16 +110,16 @@ def what_changes(yard: Yard, key: str, one_ml: Range) -> list[Changed]:
     of_kind = Material.objects.filter(pk__in=items).exclude(role="liquid")
     wanted = "dose" if key in ("handful", "pinch", "scoop") else "bulk"
     rows = list(of_kind.filter(role=wanted).with_analysis()[:MOST_CHANGES])
-    found, mass = [], yard.measures.mass
+    changes, mass = [], yard.measures.mass
     for row, core in zip(rows, cores_of(rows), strict=True):
         try:
             density = core.loose_density().typ
         except UnknownError:
             continue
-        found.append(
+        changes.append(
             Changed(row.short_name, mass(one_ml.typ * density), mass(before.typ * density))
         )
-    return found
+    return changes
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,10 +136,10 @@ class Ruler:
     label: str
 
 
-def ruler(values: list[float], found: Weighed, unit: str) -> Ruler:
+def ruler(values: list[float], weighing: Weighed, unit: str) -> Ruler:
     """Lay out some weighings."""
-    low = min(*values, found.one.low)
-    high = max(*values, found.one.high)
+    low = min(*values, weighing.one.low)
+    high = max(*values, weighing.one.high)
     step = round_step((high - low) * 1.3, 4)
     ends = (step * int(low / step), step * (int(high / step) + 1))
     scale = Scale(*ends, 8, RULER_W - 40)
@@ -150,9 +150,9 @@ def ruler(values: list[float], found: Weighed, unit: str) -> Ruler:
         RULER_H,
         ticks,
         scale.many(values),
-        scale(found.one.typ),
-        scale(found.one.low),
-        round(scale(found.one.high) - scale(found.one.low), 1),
-        f"Weighed {said} {unit}; mean {sig(found.one.typ)}, the next one most likely "
-        f"from {sig(found.one.low)} to {sig(found.one.high)}",
+        scale(weighing.one.typ),
+        scale(weighing.one.low),
+        round(scale(weighing.one.high) - scale(weighing.one.low), 1),
+        f"Weighed {said} {unit}; mean {sig(weighing.one.typ)}, the next one most likely "
+        f"from {sig(weighing.one.low)} to {sig(weighing.one.high)}",
     )

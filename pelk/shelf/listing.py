@@ -130,8 +130,8 @@ class Listing:
 
 def listing(yard: Yard, asked: Asked, page: str | None) -> Listing:
     """Return one page of what was asked for."""
-    found = _found(yard, asked)
-    shown = page_without_total(found, page or "", PER_PAGE)
+    materials = _matching(yard, asked)
+    shown = page_without_total(materials, page or "", PER_PAGE)
     cores_of(shown.object_list)
     items = {
         item.material_id: item
@@ -149,7 +149,7 @@ def listing(yard: Yard, asked: Asked, page: str | None) -> Listing:
     return Listing(asked, groups, shown, tabs)
 
 
-def _found(yard: Yard, asked: Asked) -> MaterialQuerySet:
+def _matching(yard: Yard, asked: Asked) -> MaterialQuerySet:
     """Return what was asked for, in order.
 
     By price and by what is left, the shelf's own index is walked. Else the yard's own
@@ -179,31 +179,31 @@ def _on_shelf(yard: Yard, asked: Asked) -> MaterialQuerySet:
     kept: dict[str, bool] = {f"{amount}__isnull": False}
     if asked.show == "low":
         kept["item__is_low"] = True
-    found = Material.objects.annotate(item=item).filter(**kept, deleted_at=None)
+    rows = Material.objects.annotate(item=item).filter(**kept, deleted_at=None)
     if asked.show == "own":
-        found = found.filter(yard=yard)
-    return _narrowed(found, asked, yard)
+        rows = rows.filter(yard=yard)
+    return _narrowed(rows, asked, yard)
 
 
-def _narrowed(found: MaterialQuerySet, asked: Asked, yard: Yard) -> MaterialQuerySet:
-    found = found.matching(asked.words)
+def _narrowed(rows: MaterialQuerySet, asked: Asked, yard: Yard) -> MaterialQuerySet:
+    rows = rows.matching(asked.words)
     if asked.show == "parts":
-        found = found.filter(role="bulk")
+        rows = rows.filter(role="bulk")
     elif asked.show == "doses":
-        found = found.exclude(role="bulk")
+        rows = rows.exclude(role="bulk")
     if asked.family:
-        found = found.filter(family=asked.family)
+        rows = rows.filter(family=asked.family)
     if asked.origin:
-        found = found.filter(origin=asked.origin)
+        rows = rows.filter(origin=asked.origin)
     if asked.role:
-        found = found.filter(role=asked.role)
+        rows = rows.filter(role=asked.role)
     if asked.school:
         shut = refused_by(yard.schooling)
         alike = Material.objects.filter(yard=None, slug__in=shut).values("pk")
-        found = found.exclude(slug__in=shut).exclude(like__in=alike)
+        rows = rows.exclude(slug__in=shut).exclude(like__in=alike)
     if asked.sort == "nitrogen":
-        found = found.filter(n_pct__isnull=False)
-    return found
+        rows = rows.filter(n_pct__isnull=False)
+    return rows
 
 
 def refused_by(school: School) -> list[str]:

@@ -72,16 +72,16 @@ def report_page(report: LabReport, problems: Mapping[str, str]) -> ReportPage:
 
 
 def _shown(row: ReportRow, problems: Mapping[str, str]) -> Shown:
-    found, reported = row.mapped, row.mapped.row
-    mark, word = MARKS[found.state]
+    mapped, reported = row.mapped, row.mapped.row
+    mark, word = MARKS[mapped.state]
     if row.decision == LEAVE:
         mark, word = "none", "left out"
-    elif row.decision == KEEP and found.state == "unlikely":
+    elif row.decision == KEEP and mapped.state == "unlikely":
         mark, word = "good", "kept as it is"
-    fact = FACTS.get(found.fact)
+    fact = FACTS.get(mapped.fact)
     unit = f" {fact.unit}" if fact and fact.unit else ""
-    mend = found.mends[0] if found.mends else None
-    is_odd = found.state in ("unlikely", "impossible", "unknown") or bool(row.decision)
+    mend = mapped.mends[0] if mapped.mends else None
+    is_odd = mapped.state in ("unlikely", "impossible", "unknown") or bool(row.decision)
     return Shown(
         line=reported.line,
         text=reported.text,
@@ -90,17 +90,17 @@ def _shown(row: ReportRow, problems: Mapping[str, str]) -> Shown:
         unit=reported.printed,
         fact=fact.name if fact else "",
         was=_range(row.was, unit),
-        ours="" if found.value is None or fact is None else f"{sig(found.value)}{unit}",
+        ours="" if mapped.value is None or fact is None else f"{sig(mapped.value)}{unit}",
         mark=mark,
         word=word,
-        how=found.how,
-        why=found.why,
+        how=mapped.how,
+        why=mapped.why,
         is_odd=is_odd,
         decision="other" if row.decision.startswith("=") else row.decision,
         other=f"{float(row.decision[1:]):.4g}" if row.decision.startswith("=") else "",
         mend="" if mend is None else f"{sig(mend)}{unit}",
         mend_value="" if mend is None else f"={mend!r}",
-        may_keep=found.state == "unlikely",
+        may_keep=mapped.state == "unlikely",
         counts=row.counts,
         problem=problems.get(str(reported.line), ""),
     )

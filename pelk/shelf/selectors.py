@@ -26,9 +26,9 @@ def shelf_slugs(yard: Yard) -> frozenset[str]:
 
 def known_materials(yard: Yard, slugs: Iterable[str]) -> dict[str, Material]:
     """Return the named materials with their analyses, the yard's own before the shared."""
-    found = Material.objects.visible_to(yard).filter(slug__in=set(slugs)).with_analysis()
-    found = found.order_by()
-    rows = sorted(found, key=lambda m: m.yard_id is not None)
+    candidates = Material.objects.visible_to(yard).filter(slug__in=set(slugs)).with_analysis()
+    candidates = candidates.order_by()
+    rows = sorted(candidates, key=lambda m: m.yard_id is not None)
     cores_of(rows)
     return {m.slug: m for m in rows}
 
@@ -39,8 +39,8 @@ def slug_named(yard: Yard, text: str) -> str:
     rows = Material.objects.listed_for(yard)
     exact = Q(slug=name) | Q(name__iexact=name) | Q(name__istartswith=f"{name} (")
     begins = Q(name__istartswith=name)
-    for found in (rows.filter(exact), rows.filter(begins), rows.matching(name)):
-        slug = found.order_by("-yard_id", "name").values_list("slug", flat=True).first()
+    for rows_named in (rows.filter(exact), rows.filter(begins), rows.matching(name)):
+        slug = rows_named.order_by("-yard_id", "name").values_list("slug", flat=True).first()
         if slug:
             return slug
     return name
@@ -85,19 +85,19 @@ def rows_of_report(report: LabReport) -> list[ReportRow]:
     core = report.material.core
     rows = read_report(report.text)
     decisions = report.decisions
-    found = mapped(rows, core, report.method, basis=report.basis, ec_method=report.ec_method)
-    return [_decided(m, decisions.get(str(m.row.line), ""), report) for m in found]
+    facts = mapped(rows, core, report.method, basis=report.basis, ec_method=report.ec_method)
+    return [_decided(m, decisions.get(str(m.row.line), ""), report) for m in facts]
 
 
-def _decided(found: Mapped, decision: str, report: LabReport) -> ReportRow:
+def _decided(fact: Mapped, decision: str, report: LabReport) -> ReportRow:
     core = report.material.core
     if decision.startswith("="):
         value = float(decision[1:])
         state, why = "good", ""
         try:
-            FACTS[found.fact].quantity.check(value, "")
+            FACTS[fact.fact].quantity.check(value, "")
         except (PelkError, KeyError) as error:
             state, why = "impossible", str(error)
-        found = replace(found, value=value, state=state, why=why, how="mended by hand")
-    was = value_of(core, found.fact) if found.fact in FACTS else None
-    return ReportRow(found, decision, was)
+        fact = replace(fact, value=value, state=state, why=why, how="mended by hand")
+    was = value_of(core, fact.fact) if fact.fact in FACTS else None
+    return ReportRow(fact, decision, was)

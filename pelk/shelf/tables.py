@@ -50,10 +50,10 @@ def analysis_rows(material: Material, *, oxide: bool = False) -> list[Row]:
 
 def physical_rows(material: Material) -> list[Row]:
     """Return how a material weighs, buffers and salts."""
-    found = [(FACTS[key], value_of(material, key)) for key in PHYSICAL]
+    values = [(FACTS[key], value_of(material, key)) for key in PHYSICAL]
     return [
         _row(material, held, _scaled(value, 100) if held.key in SHARES else value, *_named(held))
-        for held, value in found
+        for held, value in values
         if value is not None
     ]
 

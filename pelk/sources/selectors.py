@@ -13,14 +13,14 @@ from pelk.core.base.sources import Source, citations, library
 @cache
 def methods_by_source() -> dict[str, list[tuple[str, str, str]]]:
     """Return, for each source, the methods on it: title, module, place cited."""
-    found: dict[str, list[tuple[str, str, str]]] = {key: [] for key in library()}
+    methods: dict[str, list[tuple[str, str, str]]] = {key: [] for key in library()}
     for method in core_methods():
         title = (inspect.getdoc(method) or method.__name__).split("\n")[0]
         for citation in citations(method):
-            found[citation.source.key].append(
+            methods[citation.source.key].append(
                 (title.removeprefix("Return "), method.__module__, citation.where)
             )
-    return found
+    return methods
 
 
 def core_methods() -> list[Callable[..., object]]:

@@ -23,6 +23,6 @@ def work(request: HttpRequest, source: str) -> HttpResponse:
     """Show one work and every method that rests on it."""
     if source not in library():
         raise Http404
-    found = library()[source]
-    context = {"source": found, "mark": MARKS[found.mark], "methods": methods_by_source()[source]}
+    cited = library()[source]
+    context = {"source": cited, "mark": MARKS[cited.mark], "methods": methods_by_source()[source]}
     return render(request, "sources/work.html", context)

@@ -91,13 +91,13 @@ def day_of_yard(yard: Yard, on: date, typed_c: float | None) -> Day:
 
 def _dry(heaps: list[Batch]) -> list[DryHeap]:
     """Return the heaps whose newest squeeze crumbled."""
-    found = []
+    dry = []
     for heap in heaps:
         squeeze, at = (heap.outlook or {}).get("squeeze") or ("", "")
         if squeeze in THIRSTY:
             word = str(Reading.Moisture(squeeze).label)
-            found.append(DryHeap(heap, word, datetime.fromisoformat(at)))
-    return found
+            dry.append(DryHeap(heap, word, datetime.fromisoformat(at)))
+    return dry
 
 
 def _resting(heap: Batch) -> Resting:

@@ -89,12 +89,12 @@ def appetite(plan: FeedingPlan, today: date) -> Appetite:
 
 
 def _months(start: date, end: date, at: Callable[[date], float]) -> list[Tick]:
-    found, day = [], start.replace(day=1)
+    ticks, day = [], start.replace(day=1)
     while day <= end:
         if day >= start:
-            found.append(Tick(at(day), f"{day:%b}"))
+            ticks.append(Tick(at(day), f"{day:%b}"))
         day = (day + timedelta(days=32)).replace(day=1)
-    return found
+    return ticks
 
 
 def _round_steps(most: float) -> list[float]:

@@ -84,9 +84,9 @@ class Stuff:
 def soil_bar(air_pct: float, water_pct: float) -> list[Stuff]:
     """Lay out what a pot holds after draining: air, water, solids."""
     shares = [("air", air_pct), ("water", water_pct), ("solids", 100 - air_pct - water_pct)]
-    found, at = [], 0.0
+    stuffs, at = [], 0.0
     for kind, share in shares:
         wide = round(max(share, 0), 1)
-        found.append(Stuff(round(at, 1), wide, kind, f"{share:.0f}%", wide > NAMED_PCT))
+        stuffs.append(Stuff(round(at, 1), wide, kind, f"{share:.0f}%", wide > NAMED_PCT))
         at += wide
-    return found
+    return stuffs

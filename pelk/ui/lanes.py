@@ -116,10 +116,10 @@ def _lane(heap: Resting, row: int, first: date, days: int, x: Scale) -> Lane:
 
 def _months(first: date, days: int, x: Scale) -> list[Tick]:
     """Mark the first of each month that has room for its name."""
-    found = []
+    ticks = []
     step = 1 if days < 200 else 2
     for d in range(1, days):
         day = first + timedelta(days=d)
         if day.day == 1 and day.month % step == 0 and x(d) < x(days) - MONTH_PX:
-            found.append(Tick(x(d), f"{day:%b}"))
-    return found
+            ticks.append(Tick(x(d), f"{day:%b}"))
+    return ticks

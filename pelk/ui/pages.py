@@ -30,11 +30,11 @@ def way_back(request: HttpRequest, otherwise: str) -> HttpResponse:
     return HttpResponseRedirect(asked if is_ours else otherwise)
 
 
-def page_without_total(found: Any, asked: str, per_page: int) -> Page[Any]:
+def page_without_total(rows_found: Any, asked: str, per_page: int) -> Page[Any]:
     """Return one page of a list in one query: it knows only whether there is a next."""
     number = read_count(asked, LAST_PAGE) or 1
     start = (number - 1) * per_page
-    rows = list(found[start : start + per_page + 1])
+    rows = list(rows_found[start : start + per_page + 1])
     known: Paginator[Any] = Paginator(range(start + max(len(rows), 1)), per_page)
     return Page(rows[:per_page], min(number, known.num_pages), known)
 

@@ -28,8 +28,8 @@ class Scale:
         inside = np.clip(np.asarray(values, dtype=float), self.low, self.high)
         span = (self.high - self.low) or 1.0
         pixels = self.start + (self.end - self.start) * (inside - self.low) / span
-        found: list[float] = pixels.tolist()
-        return found
+        places: list[float] = pixels.tolist()
+        return places
 
 
 @dataclass(frozen=True, slots=True)

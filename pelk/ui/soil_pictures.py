@@ -36,19 +36,19 @@ def _dots(count: int, radius: float, css: str, box: tuple[int, int, int, int]) -
 def _threads(count: int, css: str, box: tuple[int, int, int, int], long: float) -> str:
     rng = random.Random(f"{count}{css}{box}")
     left, top, right, bottom = box
-    found = []
+    threads = []
     for _ in range(count):
         x, y, turn = (rng.uniform(left, right), rng.uniform(top, bottom), rng.uniform(0, pi))
-        found.append(f"M{x:.0f} {y:.0f}l{long * cos(turn):.0f} {long * sin(turn):.0f}")
-    return f'<path class="{css}" d="{"".join(found)}"/>'
+        threads.append(f"M{x:.0f} {y:.0f}l{long * cos(turn):.0f} {long * sin(turn):.0f}")
+    return f'<path class="{css}" d="{"".join(threads)}"/>'
 
 
 def _roots(count: int) -> str:
-    found = []
+    roots = []
     for i in range(count):
         x = 30 + 36 * i / max(count - 1, 1)
-        found.append(f"M48 16C{48 + (x - 48) / 3:.0f} 30 {x:.0f} 34 {x:.0f} 56")
-    return f'<path class="sp-root" d="{"".join(found)}"/>'
+        roots.append(f"M48 16C{48 + (x - 48) / 3:.0f} 30 {x:.0f} 34 {x:.0f} 56")
+    return f'<path class="sp-root" d="{"".join(roots)}"/>'
 
 
 _SMOKE = '<path class="sp-line" d="M36 12q4 -4 0 -8M48 12q4 -4 0 -8M60 12q4 -4 0 -8"/>'

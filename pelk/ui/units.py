@@ -185,10 +185,10 @@ class Measures:
             return ""
         if volume_ml > 12_000:
             return self.volume(volume_ml / 1000)
-        found = level_measures(volume_ml, self.system)
+        measure = level_measures(volume_ml, self.system)
         return " + ".join(
             f"{fraction(count)}\u00a0{name}{'s' if name == 'cup' and count > 1 else ''}"
-            for count, name in found
+            for count, name in measure
         )
 
     def buckets(self, volume_l: float, bucket_l: float) -> str:

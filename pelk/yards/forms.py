@@ -87,9 +87,9 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
 
     def clean_normals(self) -> list[float]:
         """Read twelve temperatures that can be."""
-        found = [read_number(word) for word in self.cleaned_data["normals"].split()]
-        known = [value for value in found if value is not None]
-        if len(known) != len(found) or len(known) != len(MILD_NORMALS):
+        celsius = [read_number(word) for word in self.cleaned_data["normals"].split()]
+        known = [value for value in celsius if value is not None]
+        if len(known) != len(celsius) or len(known) != len(MILD_NORMALS):
             raise forms.ValidationError("Write twelve numbers with spaces between them.")
         if not all(TEMPERATURE.low <= value <= TEMPERATURE.high for value in known):
             raise forms.ValidationError("Each from -30 to 60 °C.")

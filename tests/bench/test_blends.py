@@ -47,8 +47,8 @@ class Blends(TestCase):
             self.assertAlmostEqual(us[key].value / metric[key].value, 1, 3)
 
     def test_the_lid_says_the_dose_by_weight_and_by_the_spoon(self):
-        found, read = self.figures()
-        grams = found["plant"].value
+        got, read = self.figures()
+        grams = got["plant"].value
         self.assertEqual(read.dose.split()[:2], [f"{grams:.0f}", "g,"])
         self.assertRegex(read.dose, "tsp|tbsp|cup")
         yard = yard_of(self.user)
@@ -57,9 +57,9 @@ class Blends(TestCase):
         self.assertEqual(self.figures()[1].dose.split()[1], "oz,")
 
     def test_every_number_says_why(self):
-        found, _ = self.figures()
-        self.assertEqual({"nitrogen", "charge", "free", "plant", "bed", "weeks"}, found.keys())
-        for key, figure in found.items():
+        got, _ = self.figures()
+        self.assertEqual({"nitrogen", "charge", "free", "plant", "bed", "weeks"}, got.keys())
+        for key, figure in got.items():
             with self.subTest(key):
                 self.assertTrue(figure.method and figure.inputs and figure.citations)
 
@@ -82,8 +82,8 @@ class Blends(TestCase):
         self.assertFalse(FeedBlend.objects.exists())
 
     def test_what_holds_no_nitrogen_is_given_no_dose(self):
-        found, read = self.figures(m1="", p1="")
-        self.assertNotIn("plant", found)
+        got, read = self.figures(m1="", p1="")
+        self.assertNotIn("plant", got)
         self.assertEqual(read.tub_says, "")
 
     def test_a_feed_without_a_price_is_named(self):

@@ -129,9 +129,9 @@ class Reading(SimpleTestCase):
 
     def test_kitchen_units_in_a_dose(self):
         # One US cup is 236.588 mL; kelp meal at 0.70 kg/L weighs 165.6 g.
-        found = worked(doses=[{"material": "kelp-meal", "amount": 1, "unit": "cup"}])
-        self.assertAlmostEqual(found.doses[0].millilitres, 236.5882365, places=4)
-        self.assertAlmostEqual(found.doses[0].grams.typ, 165.61, places=1)
+        got = worked(doses=[{"material": "kelp-meal", "amount": 1, "unit": "cup"}])
+        self.assertAlmostEqual(got.doses[0].millilitres, 236.5882365, places=4)
+        self.assertAlmostEqual(got.doses[0].grams.typ, 165.61, places=1)
         share = worked(doses=[{"material": "worm-castings", "amount": 5, "unit": "%"}])
         self.assertAlmostEqual(share.doses[0].share, 0.05)
 
@@ -151,7 +151,7 @@ class Reading(SimpleTestCase):
             {"material": "rain-compost", "parts": 1},
             {"material": "coir-pith-loose", "parts": 1},
         ]
-        found = worked(bulk=bulk, materials=[own, better])
-        self.assertAlmostEqual(found.bulk[0].kg, found.bulk[0].loose_l * 0.5)
-        self.assertLess(found.acidity.start.value, 6.5)
-        self.assertEqual(found.bulk[1].material.ph.typ, 5.5)
+        got = worked(bulk=bulk, materials=[own, better])
+        self.assertAlmostEqual(got.bulk[0].kg, got.bulk[0].loose_l * 0.5)
+        self.assertLess(got.acidity.start.value, 6.5)
+        self.assertEqual(got.bulk[1].material.ph.typ, 5.5)

@@ -200,10 +200,10 @@ class Fitting(BenchCase):
 
     def test_a_bed_table_for_loam_is_named_where_it_overshoots(self):
         plan, shelf = as_plan(mix_of("perlite", 3, "sphagnum-peat-light", 1), library())
-        found = evaluate(plan, shelf, samples=0)
+        got = evaluate(plan, shelf, samples=0)
         sulfur = [library()["sulfur-dusting"]]
-        by_itself = float(found.forecast.line.daily("ph")[90])
-        aim = aim_for(found.forecast, Conditions(), by_itself - 0.6, 90, [], sulfur)
+        by_itself = float(got.forecast.line.daily("ph")[90])
+        aim = aim_for(got.forecast, Conditions(), by_itself - 0.6, 90, [], sulfur)
         self.assertGreater(aim.loam_g_per_l, aim.plan.full_g_per_l)
         self.assertLess(aim.loam_ph, by_itself - 0.9)
 
@@ -280,8 +280,8 @@ class Book(TestCase):
         for point in starting_points().values():
             with self.subTest(point.key):
                 plan, shelf = as_plan(point.document, library())
-                found = evaluate(plan, shelf, samples=0)
-                low, high = found.ph_band
-                self.assertTrue(low - 0.1 <= found.ph.value <= high + 0.1, found.ph.value)
-                self.assertEqual(found.stops, [])
-                self.assertIsNotNone(found.ready.value)
+                got = evaluate(plan, shelf, samples=0)
+                low, high = got.ph_band
+                self.assertTrue(low - 0.1 <= got.ph.value <= high + 0.1, got.ph.value)
+                self.assertEqual(got.stops, [])
+                self.assertIsNotNone(got.ready.value)

@@ -397,6 +397,6 @@ class Accessibility(BrowserTestCase):
         unguarded = "form[method=post]:not(:has(input[name=csrfmiddlewaretoken]))"
         self.assertEqual(self.page.locator(unguarded).count(), 0, where)
         self.page.evaluate(axe)
-        found = self.page.evaluate(AXE_RUN)
+        got = self.page.evaluate(AXE_RUN)
         with self.subTest(where):
-            self.assertEqual(found, [])
+            self.assertEqual(got, [])

@@ -20,8 +20,8 @@ class Shelf(BrowserTestCase):
     def find(self, words, name):
         self.page.goto("/shelf/")
         self.page.get_by_label("Find a material").fill(words)
-        found = self.page.locator("#shelf-list").get_by_role("link", name=name, exact=True)
-        found.click()
+        got = self.page.locator("#shelf-list").get_by_role("link", name=name, exact=True)
+        got.click()
 
     def test_buy_a_bale_and_see_what_a_litre_costs(self):
         page = self.page

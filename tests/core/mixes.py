@@ -56,9 +56,9 @@ def heap(parts, doses=None, **more):
     )
 
 
-def mineral_only(found):
+def mineral_only(got):
     """Return a heap in which nothing rots: lime, sulfur, water and acids alone."""
-    return replace(found, nitrogen=(), apatites=())
+    return replace(got, nitrogen=(), apatites=())
 
 
 def one_pool(mmol_l, rate, excess_meq_l=0.0):

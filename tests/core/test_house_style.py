@@ -75,14 +75,14 @@ class Rubbish(SimpleTestCase):
         with warnings.catch_warnings(), np.errstate(all="raise", under="ignore"):
             warnings.simplefilter("error")
             try:
-                found = method(*given)
+                got = method(*given)
             except PelkError as error:
                 self.assertTrue(error.message)
                 return
-        parts = found if isinstance(found, tuple) else (found,)
+        parts = got if isinstance(got, tuple) else (got,)
         for part in parts:
             if isinstance(part, float) and method.__name__ != "years_to_limit":
-                self.assertTrue(isfinite(part), found)
+                self.assertTrue(isfinite(part), got)
 
 
 class Data(SimpleTestCase):

@@ -22,10 +22,10 @@ class PublishedTables(SimpleTestCase):
                 given = dict(row)
                 expected = given.pop("expected")
                 with self.subTest(path.stem, **given):
-                    found = method(**given)
+                    got = method(**given)
                     if isinstance(expected, list):
                         low, high = expected
-                        self.assertTrue(low <= found <= high, f"{found} not in {expected}")
+                        self.assertTrue(low <= got <= high, f"{got} not in {expected}")
                     else:
                         within = table.get("within") or table["within_share"] * abs(expected)
-                        self.assertAlmostEqual(found, expected, delta=within)
+                        self.assertAlmostEqual(got, expected, delta=within)

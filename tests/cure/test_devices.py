@@ -27,9 +27,9 @@ class Wire(BytesIO):
 
 class Protocol(SimpleTestCase):
     def test_a_line_of_readings(self):
-        found = parsed("OK PH 5.42 EC 0.71 T 14.2 NEW 1 BAT 87")
-        self.assertEqual((found.ph, found.ec_ds_m, found.battery_pct), (5.42, 0.71, 87))
-        self.assertFalse(found.is_weak)
+        got = parsed("OK PH 5.42 EC 0.71 T 14.2 NEW 1 BAT 87")
+        self.assertEqual((got.ph, got.ec_ds_m, got.battery_pct), (5.42, 0.71, 87))
+        self.assertFalse(got.is_weak)
         self.assertTrue(parsed("OK PH 5.42 BAT 9").is_weak)
         for line in ("PH 5.42", "OK PH", "OK PH high"):
             with self.assertRaises(DeviceError):
@@ -68,11 +68,11 @@ class Logger(SimpleTestCase):
         self.assertIsNone(german.rows[1].ph)
 
     def test_every_bad_line_is_named(self):
-        found = read_logger(
+        got = read_logger(
             "time,ph\nnever,5.6\n2026-11-20 08:00,wet\n2026-11-20 08:00,99\n2026-11-20,"
         )
-        self.assertEqual([line for line, _ in found.problems], [2, 3, 4, 5])
-        self.assertIn("allowed: from 0 to 14", found.problems[2][1])
+        self.assertEqual([line for line, _ in got.problems], [2, 3, 4, 5])
+        self.assertIn("allowed: from 0 to 14", got.problems[2][1])
         self.assertEqual(read_logger("a,b\n1,2").problems[0][0], 1)
         self.assertEqual(read_logger("").problems[0][1], "The file is empty.")
 

@@ -38,13 +38,13 @@ class Stripped(SimpleTestCase):
                 table,
                 segment(0xFE, PLACE),
             )
-            found = stripped(told)
-            self.assertNotIn(PLACE, found)
-            self.assertIn(table, found)
-            self.assertTrue(found.endswith(jpeg()[2:]))
+            got = stripped(told)
+            self.assertNotIn(PLACE, got)
+            self.assertIn(table, got)
+            self.assertTrue(got.endswith(jpeg()[2:]))
             # Stripping again finds the turn that was kept.
-            self.assertEqual(stripped(found), found)
-            self.assertIn(b"Exif", found)
+            self.assertEqual(stripped(got), got)
+            self.assertIn(b"Exif", got)
         self.assertNotIn(b"Exif", stripped(jpeg(segment(0xE1, exif(1)), table)))
 
     def test_a_png_and_a_webp_lose_their_texts(self):

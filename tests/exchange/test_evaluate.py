@@ -61,44 +61,44 @@ class Evaluate(SimpleTestCase):
     def test_the_formats_example(self):
         status, out, err = run(json.dumps(EXAMPLE))
         self.assertEqual((status, err), (0, ""))
-        found = json.loads(out)
-        self.assertEqual(found["format"], "pelk.evaluation/1")
-        self.assertEqual(found["volume"]["litres"], 120)
-        self.assertAlmostEqual(sum(b["share"] for b in found["bulk"]), 1, places=3)
-        kelp = next(d for d in found["doses"] if d["material"] == "kelp-meal")
+        got = json.loads(out)
+        self.assertEqual(got["format"], "pelk.evaluation/1")
+        self.assertEqual(got["volume"]["litres"], 120)
+        self.assertAlmostEqual(sum(b["share"] for b in got["bulk"]), 1, places=3)
+        kelp = next(d for d in got["doses"] if d["material"] == "kelp-meal")
         self.assertAlmostEqual(kelp["millilitres"], 236.59, places=2)
         self.assertAlmostEqual(kelp["g_per_l"] * 120, kelp["grams"], places=1)
-        nitrogen = found["nutrients"]["N"]
+        nitrogen = got["nutrients"]["N"]
         self.assertAlmostEqual(
             sum(nitrogen["sources"].values()) / nitrogen["total_mg_l"], 1, places=3
         )
-        self.assertEqual(found["ph"]["target"], [4.5, 5.4])
-        self.assertLess(found["ph"]["settled"], found["ph"]["start"])
-        self.assertIn("lime-and-sulfur", {c["id"] for c in found["cautions"]})
+        self.assertEqual(got["ph"]["target"], [4.5, 5.4])
+        self.assertLess(got["ph"]["settled"], got["ph"]["start"])
+        self.assertIn("lime-and-sulfur", {c["id"] for c in got["cautions"]})
         # What later parts of the core will compute is left out, not faked.
-        self.assertEqual(len(found["ph"]["p50"]), 181)
+        self.assertEqual(len(got["ph"]["p50"]), 181)
         for low, middle, high in zip(
-            found["ph"]["p10"], found["ph"]["p50"], found["ph"]["p90"], strict=True
+            got["ph"]["p10"], got["ph"]["p50"], got["ph"]["p90"], strict=True
         ):
             self.assertTrue(low <= middle <= high)
         self.assertEqual(
-            set(found["nutrients"]["N"]["available_mg_l"]), {"0", "30", "60", "90", "180"}
+            set(got["nutrients"]["N"]["available_mg_l"]), {"0", "30", "60", "90", "180"}
         )
         for day, free in nitrogen["available_mg_l"].items():
             self.assertGreaterEqual(free, 0)
             self.assertTrue(free == 0 or nitrogen["tied_up_mg_l"][day] == 0)
-        self.assertEqual(found["nutrients"]["S"]["extract_band"], None)
-        self.assertEqual(found["ec_ds_m"]["basis"], "saturated media extract")
-        self.assertEqual(set(found["cure"]["ready_day"]), {"p10", "p50", "p90"})
-        self.assertIn("kelp-meal", found["cost"]["missing_prices"])
-        self.assertGreater(found["air"]["total_porosity"], found["air"]["container_capacity"])
+        self.assertEqual(got["nutrients"]["S"]["extract_band"], None)
+        self.assertEqual(got["ec_ds_m"]["basis"], "saturated media extract")
+        self.assertEqual(set(got["cure"]["ready_day"]), {"p10", "p50", "p90"})
+        self.assertIn("kelp-meal", got["cost"]["missing_prices"])
+        self.assertGreater(got["air"]["total_porosity"], got["air"]["container_capacity"])
 
     def test_what_is_not_known_is_null_with_its_reason(self):
         raw = mix(bulk=[{"material": "kitchen-scraps", "parts": 1}])
-        found = json.loads(run(json.dumps(raw))[1])
-        self.assertIsNone(found["ph"]["settled"])
-        self.assertIn("is not known", found["ph"]["problem"])
-        self.assertIsNone(found["volume"]["kg_wet"])
+        got = json.loads(run(json.dumps(raw))[1])
+        self.assertIsNone(got["ph"]["settled"])
+        self.assertIn("is not known", got["ph"]["problem"])
+        self.assertIsNone(got["volume"]["kg_wet"])
 
     def test_bad_files_exit_2_with_one_line(self):
         cases = [

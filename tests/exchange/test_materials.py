@@ -35,9 +35,9 @@ class InAndOut(TestCase):
         cores = list(library().values())
         for text in (as_json(cores), as_csv(cores)):
             with self.subTest(text[:20]):
-                found = preview(text, self.yard)
-                self.assertEqual(len(found), 152)
-                self.assertEqual([(f.slug, f.changes) for f in found if f.changes], [])
+                got = preview(text, self.yard)
+                self.assertEqual(len(got), 152)
+                self.assertEqual([(f.slug, f.changes) for f in got if f.changes], [])
 
     def test_own_values_travel_to_another_yard_with_their_source(self):
         say(self.user, "kelp-meal", "lab", note="ours", N=1.31)

@@ -42,12 +42,12 @@ def run(document):
 
 class Propose(SimpleTestCase):
     def test_what_comes_back_can_be_evaluated(self):
-        status, found, err = run(goal())
+        status, got, err = run(goal())
         self.assertEqual((status, err), (0, ""))
-        self.assertEqual(found["format"], "pelk.mix/1")
-        self.assertTrue(found["doses"])
-        self.assertTrue(found["explanation"]["binds"])
-        given = {k: v for k, v in found.items() if k != "explanation"}
+        self.assertEqual(got["format"], "pelk.mix/1")
+        self.assertTrue(got["doses"])
+        self.assertTrue(got["explanation"]["binds"])
+        given = {k: v for k, v in got.items() if k != "explanation"}
         out = StringIO()
         with patch("sys.stdin", StringIO(json.dumps(given))):
             call_command("evaluate", "-", stdout=out, no_color=True)
@@ -64,11 +64,11 @@ class Propose(SimpleTestCase):
                 s: {"price": 6.0, "kg": 2} for s, m in library().items() if m.role == "dose"
             },
         }
-        status, found, _ = run(goal(wish))
+        status, got, _ = run(goal(wish))
         self.assertEqual(status, 0)
-        self.assertEqual(found["doses"][0]["material"], "kelp-meal")
-        self.assertEqual(found["doses"][0]["amount"], 0.5)
-        self.assertFalse(found["explanation"]["notes"])
+        self.assertEqual(got["doses"][0]["material"], "kelp-meal")
+        self.assertEqual(got["doses"][0]["amount"], 0.5)
+        self.assertFalse(got["explanation"]["notes"])
 
     def test_stock_in_grams_or_in_a_measure(self):
         # Two litres of kelp meal at the library's weight of a litre; grams are plain numbers.
@@ -79,9 +79,9 @@ class Propose(SimpleTestCase):
             "alfalfa-meal": {"amount": 1, "unit": "kg"},
         }
         _, wish = read_goal(goal({"stock": held}))
-        found = as_goal(wish, library()).stock_g
-        self.assertAlmostEqual(found["kelp-meal"], 2 * litre)
-        self.assertEqual((found["soybean-meal"], found["alfalfa-meal"]), (50, 1000))
+        got = as_goal(wish, library()).stock_g
+        self.assertAlmostEqual(got["kelp-meal"], 2 * litre)
+        self.assertEqual((got["soybean-meal"], got["alfalfa-meal"]), (50, 1000))
 
     def test_no_answer_is_exit_3_with_the_wishes_that_conflict(self):
         wish = {"targets": {"salts": [None, 0.4], "N": [600, None]}}

@@ -13,8 +13,8 @@ SULFUR = ("sulfur-dusting", "sulfur-prill-90", "lime-calcitic-ground")
 class Ways(SimpleTestCase):
     def ask(self, soil="coir", start=6.3, target=5.3, day=180, products=SULFUR, **more):
         shelf = library()
-        found = ways_to(soil, start, target, day, [shelf[s] for s in products], **more)
-        return {w.material.slug: w for w in found}
+        got = ways_to(soil, start, target, day, [shelf[s] for s in products], **more)
+        return {w.material.slug: w for w in got}
 
     def test_down_takes_sulfurs_only_and_loam_takes_several_times_as_much(self):
         coir, loam = self.ask(), self.ask(soil="loam")

@@ -34,14 +34,14 @@ class InUse(TestCase):
     def test_a_drain_test_says_the_air_and_feeds_the_recipe(self):
         group = self.planted(batch=make_heap(self.user, days_old=90))
         url = f"/pots/{group.pk}/air/"
-        before = self.client.get(url).context["found"]
+        before = self.client.get(url).context["reading"]
         self.assertIsNone(before.tested)
         # 4 L to the line, 480 mL ran out: 12 % air.
         page = self.client.post(f"{url}drained/", {"volume": "4000", "drained": "480"}, follow=True)
-        found = page.context["found"]
-        self.assertAlmostEqual(found.tested, 0.12)
-        self.assertEqual(found.state, "short")
-        self.assertGreater(found.share, before.share)
+        got = page.context["reading"]
+        self.assertAlmostEqual(got.tested, 0.12)
+        self.assertEqual(got.state, "short")
+        self.assertGreater(got.share, before.share)
         recipe = Recipe.objects.get()
         number = recipe.latest.number
         page = self.client.post(f"{url}open-up/", follow=True)
@@ -49,7 +49,7 @@ class InUse(TestCase):
         document = Recipe.objects.get().latest.as_document()
         whole = sum(row.parts for row in document.bulk)
         perlite = next(row.parts for row in document.bulk if row.material == "perlite")
-        self.assertAlmostEqual(perlite / whole, found.share, delta=0.01)
+        self.assertAlmostEqual(perlite / whole, got.share, delta=0.01)
         self.assertEqual(Recipe.objects.get().latest.number, number + 1)
 
     def test_a_low_wide_bed_is_reckoned_by_its_own_height(self):
@@ -59,19 +59,19 @@ class InUse(TestCase):
         self.assertAlmostEqual(low.soil_height_cm, 12 * 0.88)
         # 35.2 L over 10.56 cm are a third of a square metre.
         self.assertAlmostEqual(low.surface_cm2, 3333, delta=1)
-        air = [self.client.get(f"/pots/{g.pk}/air/").context["found"].reckoned for g in (tall, low)]
+        air = [self.client.get(f"/pots/{g.pk}/air/").context["reading"].reckoned for g in (tall, low)]
         self.assertLess(air[1], air[0])
 
     def test_a_lift_test_sets_the_months_by_this_pot(self):
         group = self.planted(batch=make_heap(self.user, days_old=90))
         url = f"/pots/{group.pk}/air/"
-        reckoned = self.client.get(url).context["found"]
+        reckoned = self.client.get(url).context["reading"]
         self.assertFalse(reckoned.is_weighed)
         data = {"wet": "3.4", "dry": "2.4", "days": "8"}
-        found = self.client.post(f"{url}lifted/", data, follow=True).context["found"]
-        self.assertTrue(found.is_weighed)
-        self.assertAlmostEqual(found.weight.between_l, 1.0)
-        name, days = found.months[0]
+        got = self.client.post(f"{url}lifted/", data, follow=True).context["reading"]
+        self.assertTrue(got.is_weighed)
+        self.assertAlmostEqual(got.weight.between_l, 1.0)
+        name, days = got.months[0]
         self.assertEqual(name, f"{self.today:%b}")
         low, high = (int(x) for x in days.split(" to "))
         self.assertTrue(low < 8 < high, days)

@@ -153,20 +153,19 @@ class BuyingList(TestCase):
         self.client.post(f"{self.recipe.get_absolute_url()}plan/", {"planned": "1"})
 
     def lines(self):
-        found = self.client.get("/shelf/buying/").context["list"]
-        return {line.material.slug: line for line in found.lines}, found
+        got = self.client.get("/shelf/buying/").context["list"]
+        return {line.material.slug: line for line in got.lines}, got
 
     def test_whole_packages_less_what_is_there_and_what_is_over(self):
         make_bag(self.user, "kelp-meal", kg=0.05, price="4.00")
         make_bag(self.user, "pumice", kg=50, price="12")
-        lines, found = self.lines()
+        lines, got = self.lines()
         self.assertEqual(lines["kelp-meal"].packages, 1)
         self.assertAlmostEqual(lines["kelp-meal"].left_kg, 0.04, places=4)
         self.assertFalse(lines["pumice"].is_short)
         self.assertTrue(lines["coir-pith-loose"].is_short)
         self.assertEqual(
-            (found.total, found.unpriced),
-            (Decimal("4.00"), ["Coir pith, washed and buffered, loose"]),
+            (got.total, got.unpriced), (Decimal("4.00"), ["Coir pith, washed and buffered, loose"])
         )
 
     def test_as_a_file_for_others(self):
@@ -183,8 +182,8 @@ class BuyingList(TestCase):
 
     def test_a_batch_begun_takes_the_recipes_place_and_a_mixed_one_leaves(self):
         batch = make_batch(recipe=self.recipe, by=self.user)
-        _, found = self.lines()
-        self.assertEqual([need.name for need in found.needs], [f"{batch.code} {batch.name}"])
+        _, got = self.lines()
+        self.assertEqual([need.name for need in got.needs], [f"{batch.code} {batch.name}"])
         finish_batch(batch=batch, by=self.user)
         self.assertContains(self.client.get("/shelf/buying/"), "Nothing is planned")
 

@@ -34,13 +34,13 @@ class Pages(TestCase):
         self.client.force_login(self.user)
 
     def test_search_by_other_names_family_and_several_words(self):
-        for words, found in (
+        for words, got in (
             ("peat moss", "Sphagnum peat"),
             ("rockweed", "Kelp meal"),
             ("lime dolomitic", "Ground limestone, dolomitic"),
         ):
             with self.subTest(words):
-                self.assertContains(self.client.get("/shelf/", {"q": words}), found)
+                self.assertContains(self.client.get("/shelf/", {"q": words}), got)
         nothing = self.client.get("/shelf/", {"q": "unobtainium"})
         self.assertContains(nothing, "Nothing by that name")
 

@@ -55,8 +55,8 @@ class Today(TestCase):
         page = self.client.post("/today/weather/", {"air_c": "warm"}, follow=True)
         self.assertContains(page, "is no warmth")
         self.client.post("/today/weather/", {"air_c": "31,5"})
-        found = self.day().weather
-        self.assertEqual((found.air_c, found.state), (31.5, "hot"))
+        got = self.day().weather
+        self.assertEqual((got.air_c, got.state), (31.5, "hot"))
         self.client.post("/today/weather/", {"air_c": ""})
         self.assertFalse(self.day().weather.is_typed)
 

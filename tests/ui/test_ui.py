@@ -33,9 +33,9 @@ class Numbers(SimpleTestCase):
         }
         for text, value in cases.items():
             with self.subTest(text):
-                found = read_number(text)
-                self.assertEqual(found, value) if value is None else self.assertAlmostEqual(
-                    found, value
+                got = read_number(text)
+                self.assertEqual(got, value) if value is None else self.assertAlmostEqual(
+                    got, value
                 )
 
     def test_as_growers_read_them(self):

@@ -115,24 +115,24 @@ def _begun_from(request: YardRequest) -> BenchForm:
 def _asked_version(request: YardRequest, recipe: Recipe) -> RecipeVersion:
     """Return the version an address asks for, or the newest."""
     asked = request.GET.get("version", "")
-    found = [v for v in recipe.versions.all() if str(v.number) == asked]
-    return found[0] if found else recipe.latest
+    matching = [v for v in recipe.versions.all() if str(v.number) == asked]
+    return matching[0] if matching else recipe.latest
 
 
 def _rewrite(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> None:
     """Write the parts in the way that was just chosen, where they can be read."""
     now, form.way = form.way, form.way_was
-    found = None
+    evaluation = None
     with suppress(DocumentError):
         document = form.as_document()
         if not form.errors:
-            found = evaluated(document, request.yard, held, samples=0)
+            evaluation = evaluated(document, request.yard, held, samples=0)
     form.way = now
-    edits.in_the_new_way(form, found)
+    edits.in_the_new_way(form, evaluation)
     if form.how == "sum" and form.way not in VOLUME_WAYS:
         form.how = "litres"
-        if found is not None:
-            form.volume, form.volume_unit = sig(found.volumes.mixed_l, 4), "L"
+        if evaluation is not None:
+            form.volume, form.volume_unit = sig(evaluation.volumes.mixed_l, 4), "L"
 
 
 def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> Reading | None:

@@ -38,8 +38,8 @@ BEGIN = {
 @require_safe
 def blends(request: YardRequest) -> HttpResponse:
     """List the yard's dry feed blends."""
-    found = FeedBlend.objects.of(request.yard).live()
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    rows = FeedBlend.objects.of(request.yard).live()
+    page = Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
     return render(request, "bench/blends.html", {"page": page})
 
 
@@ -120,6 +120,6 @@ def blend_restore(request: YardRequest, blend: int) -> HttpResponse:
 
 def own_blend(request: YardRequest, pk: int) -> FeedBlend:
     """Return a live blend of the yard, or 404."""
-    found = FeedBlend.objects.of(request.yard).live()
-    row: FeedBlend = get_object_or_404(found, pk=pk)
+    rows = FeedBlend.objects.of(request.yard).live()
+    row: FeedBlend = get_object_or_404(rows, pk=pk)
     return row

@@ -24,12 +24,12 @@ FRAGMENTS = {"book-list": "bench/_book_list.html"}
 def book(request: YardRequest) -> HttpResponse:
     """List the yard's recipes; search them by word, tag and crop."""
     words, crop, tag = (request.GET.get(name, "")[:60] for name in ("q", "crop", "tag"))
-    found = Recipe.objects.of(request.yard).live().with_versions().matching(words)
+    rows = Recipe.objects.of(request.yard).live().with_versions().matching(words)
     if crop in crops():
-        found = found.filter(crop=crop)
+        rows = rows.filter(crop=crop)
     if tag:
-        found = found.tagged(tag)
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+        rows = rows.tagged(tag)
+    page = Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
     query = request.GET.copy()
     query.pop("page", None)
     points = [p for p in starting_points().values() if not crop or p.document.crop == crop]
@@ -98,6 +98,6 @@ def recipe_tag(request: YardRequest, recipe: int) -> HttpResponse:
 
 def own_recipe(request: YardRequest, pk: int) -> Recipe:
     """Return a live recipe of the yard, or 404."""
-    found = Recipe.objects.of(request.yard).live().with_versions()
-    row: Recipe = get_object_or_404(found, pk=pk)
+    rows = Recipe.objects.of(request.yard).live().with_versions()
+    row: Recipe = get_object_or_404(rows, pk=pk)
     return row

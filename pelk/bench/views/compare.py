@@ -37,6 +37,6 @@ def _asked(request: YardRequest) -> list[RecipeVersion]:
     mine = Recipe.objects.of(request.yard).live()
     rows = RecipeVersion.objects.filter(recipe__in=mine, pk__in=keys("v"))
     by_key = {v.pk: v for v in rows.select_related("recipe")}
-    found = [by_key[k] for k in keys("v") if k in by_key]
+    versions = [by_key[k] for k in keys("v") if k in by_key]
     newest = {r.pk: r.latest for r in mine.filter(pk__in=keys("r")).with_versions()}
-    return found + [newest[k] for k in keys("r") if k in newest]
+    return versions + [newest[k] for k in keys("r") if k in newest]

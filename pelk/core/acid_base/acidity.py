@@ -126,25 +126,25 @@ def actions(doses: Sequence[tuple[Material, float]]) -> tuple[Action, ...]:
     tuple of Action
         Doses without any effect on pH are left out.
     """
-    found: list[Action] = []
+    acting: list[Action] = []
     for material, rate in doses:
         base = lasting_base(rate, material.acid_base or 0.0)
         role = material.acidity_role
         if role == "sulfur":
             elemental = material.composition.get("S elemental")
             acid = sulfur_acid(rate, elemental.typ if elemental else 0.0)
-            found.append(Action(material, rate, "sulfur", -acid))
+            acting.append(Action(material, rate, "sulfur", -acid))
         elif role == "strong_acid":
-            found.append(Action(material, rate, "acid", base))
+            acting.append(Action(material, rate, "acid", base))
         elif role == "weak_acid":
-            found.append(Action(material, rate, "fading", base))
+            acting.append(Action(material, rate, "fading", base))
         if material.lime_grade and material.cce:
             lime = rate * base_meq_per_g(material.cce.typ / 100)
             kind = "rock" if material.lime_grade == SILICATE else "lime"
-            found.append(Action(material, rate, kind, lime))
+            acting.append(Action(material, rate, kind, lime))
         elif role == "organic_n" and base:
-            found.append(Action(material, rate, "nitrogen", base))
-    return tuple(found)
+            acting.append(Action(material, rate, "nitrogen", base))
+    return tuple(acting)
 
 
 @cites("arithmetic", "charge balance solved for the dose")

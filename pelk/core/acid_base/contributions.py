@@ -25,18 +25,18 @@ def lasting_meq_per_g(material: Material, nitrogen_mg_g: float) -> float:
     float
         Base +, acid -. [meq/g]
     """
-    found = 0.0
+    meq = 0.0
     if material.lime_grade and material.cce:
-        found += base_meq_per_g(material.cce.typ / 100)
+        meq += base_meq_per_g(material.cce.typ / 100)
     elemental = material.composition.get("S elemental")
     if material.acidity_role == "sulfur" and elemental:
-        found -= SULFUR_MEQ_PER_G * elemental.typ / 100
+        meq -= SULFUR_MEQ_PER_G * elemental.typ / 100
     elif material.acidity_role == "strong_acid" and material.acid_base:
-        found += base_meq_per_g(material.acid_base / 100)
+        meq += base_meq_per_g(material.acid_base / 100)
     elif material.acidity_role == "organic_n":
         # Unplanted and nitrified: one milliequivalent of acid a millimole of nitrogen.
-        found += excess_base_of(material) / 1000 - max(nitrogen_mg_g, 0.0) / ATOMIC_MASS["N"]
-    return found
+        meq += excess_base_of(material) / 1000 - max(nitrogen_mg_g, 0.0) / ATOMIC_MASS["N"]
+    return meq
 
 
 def ions_meq(material: Material, free: Mapping[str, float]) -> tuple[float, float]:

@@ -104,8 +104,10 @@ def _doubts(curve: BlendCurve, acid: float, lime: float) -> list[tuple[float, fl
 
     def carbonated(z: float) -> float:
         factor = exp(z * CARBONATE_SD)
-        found = tuple(Carbonate(c.base_meq_l * factor, c.saturation_ph) for c in curve.carbonates)
-        return _end(replace(curve, carbonates=found), acid, lime)
+        carbonates = tuple(
+            Carbonate(c.base_meq_l * factor, c.saturation_ph) for c in curve.carbonates
+        )
+        return _end(replace(curve, carbonates=carbonates), acid, lime)
 
     def limed(z: float) -> float:
         return _end(curve, acid, lime * exp(z * CCE_SD))

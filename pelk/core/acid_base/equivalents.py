@@ -30,13 +30,13 @@ def equivalents_of_sulfur(kg: float, ph: float = 5.5) -> dict[str, tuple[float, 
     dict of str to (float, bool)
         Amount, in kg or L, and False for what fades within days.
     """
-    found: dict[str, tuple[float, bool]] = {
+    by_product: dict[str, tuple[float, bool]] = {
         name: (kg * kilos_for_a_kilo_of_sulfur(name), True) for name in ACIDIFIERS
     }
     moles = kg * SULFUR_MEQ_PER_G
     for name, (acid, mmol) in TRANSIENT_MMOL.items():
-        found[name] = (moles * 1000 / (mmol * float(charge_of_weak_acid(acid, ph))), False)
-    return found
+        by_product[name] = (moles * 1000 / (mmol * float(charge_of_weak_acid(acid, ph))), False)
+    return by_product
 
 
 @cites("arithmetic", "acid of one product over acid of the other")

@@ -48,8 +48,8 @@ def inverse_of(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
         j = place.astype(np.intp)
         k = starts + j
         low = flat[k]
-        found: Floats = low + (place - j) * (flat[k + 1] - low)
-        return found
+        ph: Floats = low + (place - j) * (flat[k + 1] - low)
+        return ph
 
     return many
 

@@ -142,8 +142,8 @@ def _capped(heap: Heap, around: Surroundings, lime: Material, target_ph: float) 
         dosed = with_doses(heap, [(lime, rate)])
         return _ph_on(dosed, around, LONG_RUN_DAYS) - target_ph - LONG_RUN_OVER
 
-    found = _solve(short, MOST_LIME_G_L)
-    return MOST_LIME_G_L if found is None else found
+    dose_g_l = _solve(short, MOST_LIME_G_L)
+    return MOST_LIME_G_L if dose_g_l is None else dose_g_l
 
 
 @cites("arithmetic", "charge to the target, less base that is still to come")
@@ -294,11 +294,11 @@ def _full_sulfur(curve: BlendCurve, heap: Heap, base: list[Carbonate], target_ph
 def _days_to(
     share: np.ndarray[tuple[int], np.dtype[np.float64]],
 ) -> tuple[float | None, float | None]:
-    found: list[float | None] = []
+    days: list[float | None] = []
     for level in (0.5, 0.9):
         past = np.flatnonzero(share >= level)
-        found.append(float(past[0]) if past.size else None)
-    return found[0], found[1]
+        days.append(float(past[0]) if past.size else None)
+    return days[0], days[1]
 
 
 @dataclass(frozen=True, slots=True)

@@ -152,12 +152,12 @@ def liquids(pots: Pots, start: date, stop: date) -> list[Feeding]:
     ml_l, poured = strength / per_ml, POURED_L_L * pots.pot_l
     brings = liquid_dose(strength * pots.liquid.season_share, poured, pots.pot_l)
     first = 14 if pots.feeding == "feed as you go" else FIRST_LIQUID_DAYS
-    found: list[Feeding] = []
+    rows: list[Feeding] = []
     on = start + timedelta(days=first)
     while on <= stop:
-        found.append(
+        rows.append(
             Feeding(
-                f"liquid-{len(found) + 1}",
+                f"liquid-{len(rows) + 1}",
                 on,
                 "liquid",
                 pots.liquid.name,
@@ -170,7 +170,7 @@ def liquids(pots: Pots, start: date, stop: date) -> list[Feeding]:
             )
         )
         on += timedelta(days=every)
-    return found
+    return rows
 
 
 def dressings(
@@ -186,7 +186,7 @@ def dressings(
     weeks = INTERVAL_WEEKS.get(pots.crop.slug)
     if weeks is None or run_out is None or pots.feeding == "feed as you go":
         return []
-    found: list[Feeding] = []
+    rows: list[Feeding] = []
     step = max(round(weeks), 1)
     at, owed, earliest = run_out, 0.0, start + timedelta(days=TOP_UP_DAYS)
     while at // 7 < len(wanted):
@@ -206,9 +206,9 @@ def dressings(
         owed = lacks * (1 - held)
         if grams >= LEAST_G_L * pots.pot_l and on <= stop:
             less = "" if held > 0.999 else " More would burn or mat: the rest comes later."
-            found.append(
+            rows.append(
                 Feeding(
-                    f"dress-{len(found) + 1}",
+                    f"dress-{len(rows) + 1}",
                     on,
                     "dress",
                     pots.dressing.name,
@@ -222,7 +222,7 @@ def dressings(
             )
         at += 7 * step
         earliest = on + timedelta(days=APART_DAYS)
-    return found
+    return rows
 
 
 def _dressing(pots: Pots, at: int, lacks_mg_l: float, warm_c: float) -> Dressing:
@@ -255,10 +255,10 @@ def _most_g(pots: Pots) -> float:
 
 def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:
     """Return the topping up, and the coated granules where the school allows them."""
-    found: list[Feeding] = []
+    rows: list[Feeding] = []
     if first_season and pots.filled_on and not pots.is_topped:
         on = pots.filled_on + timedelta(days=TOP_UP_DAYS)
-        found.append(
+        rows.append(
             Feeding(
                 "top-up",
                 on,
@@ -269,7 +269,7 @@ def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:
         )
     if pots.inputs == "with a coated safety net" and first_season:
         grams = COATED_SHARE * pots.crop.uptake_mg_l["N"] * pots.pot_l / 150
-        found.append(
+        rows.append(
             Feeding(
                 "coated",
                 start + timedelta(days=14),
@@ -280,19 +280,19 @@ def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:
                 care="Follow the label: it goes before this figure.",
             )
         )
-    return found
+    return rows
 
 
 def teas(pots: Pots, start: date, stop: date) -> list[Feeding]:
     """Return the teas of a living soil; their food is not counted."""
     if pots.feeding != "living soil":
         return []
-    found: list[Feeding] = []
+    rows: list[Feeding] = []
     on = start + timedelta(days=TEA_EVERY_DAYS)
     while on <= stop:
-        found.append(
+        rows.append(
             Feeding(
-                f"tea-{len(found) + 1}",
+                f"tea-{len(rows) + 1}",
                 on,
                 "tea",
                 "compost or worm tea",
@@ -302,7 +302,7 @@ def teas(pots: Pots, start: date, stop: date) -> list[Feeding]:
             )
         )
         on += timedelta(days=TEA_EVERY_DAYS)
-    return found
+    return rows
 
 
 def early_spring(pots: Pots, start: date, spring: date) -> list[Feeding]:
@@ -332,12 +332,12 @@ def early_spring(pots: Pots, start: date, spring: date) -> list[Feeding]:
 
 def looks(pots: Pots, start: date, stop: date) -> list[Feeding]:
     """Return when salts are read, and the plain water that high salts ask for."""
-    found: list[Feeding] = []
+    rows: list[Feeding] = []
     on = start + timedelta(days=CHECK_DAYS)
     while on <= stop:
-        found.append(
+        rows.append(
             Feeding(
-                f"check-{len(found) + 1}",
+                f"check-{len(rows) + 1}",
                 on,
                 "check",
                 "salts and pH of the run-off",
@@ -346,7 +346,7 @@ def looks(pots: Pots, start: date, stop: date) -> list[Feeding]:
         )
         on += timedelta(days=CHECK_DAYS)
     if pots.ec_ds_m is not None and pots.ec_on and pots.ec_ds_m > pots.crop.ec_warn:
-        found.append(
+        rows.append(
             Feeding(
                 f"water-{pots.ec_on:%y%m%d}",
                 max(pots.ec_on, start),
@@ -358,17 +358,17 @@ def looks(pots: Pots, start: date, stop: date) -> list[Feeding]:
                 l_per_pot=PORE_VOLUME_L_L * pots.pot_l,
             )
         )
-    return found
+    return rows
 
 
 def seen(pots: Pots, stop: date) -> list[Feeding]:
     """Return what waits for a bud or a leaf."""
-    found: list[Feeding] = []
+    rows: list[Feeding] = []
     if pots.crop.slug in FLOWERING and (pots.buds_on is None or pots.buds_on <= stop):
         lacks = pots.potassium_short_mg_l
         grams = min(lacks / (POTASH_K_PCT * 10), POTASH_G_L) * pots.pot_l
         gives = bool(pots.potash) and grams >= LEAST_G_L * pots.pot_l
-        found.append(
+        rows.append(
             Feeding(
                 "potash",
                 pots.buds_on,
@@ -383,7 +383,7 @@ def seen(pots: Pots, stop: date) -> list[Feeding]:
         )
     if pots.crop.slug in BY_LEAVES and pots.liquid is not None:
         per_ml = liquid_strength(1.0, pots.liquid.nitrogen_pct, pots.liquid.density_kg_l)
-        found.append(
+        rows.append(
             Feeding(
                 "leaves",
                 pots.leaves_on,
@@ -394,17 +394,17 @@ def seen(pots: Pots, stop: date) -> list[Feeding]:
                 l_per_pot=POURED_L_L * pots.pot_l,
             )
         )
-    return found
+    return rows
 
 
 def spread(rows: Sequence[Feeding], start: date, count: int) -> list[float]:
     """Return the nitrogen of some feeds by the week, each even over the days it lasts."""
-    found = [0.0] * count
+    shares = [0.0] * count
     for row in rows:
         if row.on is None or not row.nitrogen_mg_l:
             continue
         first = max(((row.on - start).days + row.lead_days) // 7, 0)
         weeks = max(row.days // 7, 1)
         for week in range(first, min(first + weeks, count)):
-            found[week] += row.nitrogen_mg_l / weeks
-    return found
+            shares[week] += row.nitrogen_mg_l / weeks
+    return shares

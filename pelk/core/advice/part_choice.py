@@ -42,10 +42,10 @@ def with_best_parts(
             Row(name="volume", low=total, high=total),
             Row(name="air", low=wanted.wanted_air, base=1.0, scale=0.1),
         ]
-        found = solve(variables, rows)
-        if isinstance(found, Conflict):
+        solution = solve(variables, rows)
+        if isinstance(solution, Conflict):
             return plan
-        shares = {s: v / total for s, v in found.amounts.items()}
+        shares = {s: v / total for s, v in solution.amounts.items()}
         again = blending_loss([(shelf[s], x) for s, x in shares.items()])
         if abs(again - loss) < PARTS_CLOSE:
             break

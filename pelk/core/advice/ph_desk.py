@@ -134,14 +134,14 @@ def ways_to(
     kind = "lime" if target_ph > start_ph else "sulfur"
     heap, around = soil_heap(soil, start_ph), Surroundings(temperature_c=temperature_c)
     solve = lime_dose if kind == "lime" else sulfur_dose
-    found = []
+    ways = []
     for material in products:
         if not (material.lime_grade if kind == "lime" else material.sulfur_grade):
             continue
         try:
             plan = solve(heap, around, material, target_ph, day)
         except PelkError as error:
-            found.append(Way(material, problem=error.message))
+            ways.append(Way(material, problem=error.message))
             continue
         grade = material.lime_grade or material.sulfur_grade
         advice = advise(
@@ -157,7 +157,7 @@ def ways_to(
             for e in ("Ca", "Mg")
             if e in material.composition
         }
-        found.append(
+        ways.append(
             Way(
                 material,
                 plan.g_per_l,
@@ -169,7 +169,7 @@ def ways_to(
                 advice,
             )
         )
-    return sorted(found, key=lambda way: (bool(way.problem), way.g_per_l))
+    return sorted(ways, key=lambda way: (bool(way.problem), way.g_per_l))
 
 
 @cites("crc", "dissociation constants of the weak acid")
@@ -243,10 +243,10 @@ def instead_of_sulfur(kg: float) -> list[tuple[str, float, str, bool]]:
     list of (str, float, str, bool)
         Name, amount in kg (liquids in L), what to know of it, and whether it lasts.
     """
-    found = equivalents_of_sulfur(kg)
-    rows = [(name, found[name][0], say, True) for name, say in OTHER_ACIDIFIERS.items()]
+    by_product = equivalents_of_sulfur(kg)
+    rows = [(name, by_product[name][0], say, True) for name, say in OTHER_ACIDIFIERS.items()]
     fades = "eaten within days, and the base comes back: it does not hold a pot’s pH"
     return [
         *rows,
-        *((n, amount, fades, False) for n, (amount, lasts) in found.items() if not lasts),
+        *((n, amount, fades, False) for n, (amount, lasts) in by_product.items() if not lasts),
     ]

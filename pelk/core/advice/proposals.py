@@ -169,17 +169,17 @@ def propose(
     candidates = desk.candidates(shelf)
     rows = desk.rows()
     for _ in range(PASSES):
-        found = solve(
+        solution = solve(
             candidates, rows, fewest=goal.minimise == "ingredients", most_used=goal.most_used
         )
-        amounts = found.amounts if isinstance(found, Answer) else found.nearest
+        amounts = solution.amounts if isinstance(solution, Answer) else solution.nearest
         dosed = _dosed(plan, amounts, base.volumes.mixed_l)
         result = evaluate(dosed, shelf, samples=0)
         tighter = desk.tightened(rows, result)
-        if isinstance(found, Conflict) or tighter is None:
+        if isinstance(solution, Conflict) or tighter is None:
             break
         rows = tighter
-    return _told(desk, dosed, result, found)
+    return _told(desk, dosed, result, solution)
 
 
 def _check(goal: Goal) -> None:
@@ -226,10 +226,10 @@ class _Desk:
 
     def rows(self) -> list[Row]:
         """Return what is wanted, with what the parts and fixed doses bring."""
-        found = []
+        limits = []
         for element in ELEMENTS:
             low, high = self.band(element)
-            found.append(
+            limits.append(
                 Row(
                     name=element,
                     low=low,
@@ -243,7 +243,7 @@ class _Desk:
             raise UnknownError(self.base.acidity_problem, "bulk")
         low, high = self.band("pH")
         curve = acidity.curve
-        found.append(
+        limits.append(
             Row(
                 name="pH",
                 low=curve.base_at(low) if np.isfinite(low) else -np.inf,
@@ -254,10 +254,10 @@ class _Desk:
         )
         most = self.band("salts")[1]
         now = float(self.ahead.ec[EC_DAY])
-        found += [
+        limits += [
             Row(name=name, high=most, base=now, scale=1.0) for name in ("salts", "salts (cations)")
         ]
-        return found
+        return limits
 
     def _base_to_be(self, ph: float) -> float:
         """Return the net base of parts and fixed doses once solids below a pH are gone."""
@@ -269,7 +269,7 @@ class _Desk:
     def candidates(self, shelf: Mapping[str, Material]) -> list[Variable]:
         """Return what may be dosed, with what a gram a litre of it brings."""
         taken = {d.material for d in self.plan.doses} | {p.material for p in self.plan.parts}
-        found = []
+        variables = []
         for slug, material in shelf.items():
             if slug in taken or not self.may_use(material):
                 continue
@@ -277,7 +277,7 @@ class _Desk:
             least = max(LEAST_G_L, LEAST_G / self.volume)
             if most < least:
                 continue
-            found.append(
+            variables.append(
                 Variable(
                     name=slug,
                     cost=self._price(material),
@@ -286,7 +286,7 @@ class _Desk:
                     per_unit=self._brings(material),
                 )
             )
-        return found
+        return variables
 
     def may_use(self, material: Material) -> bool:
         """Return whether a material may be dosed at all."""
@@ -347,14 +347,14 @@ class _Desk:
 
     def tightened(self, rows: Sequence[Row], result: Evaluation) -> list[Row] | None:
         """Return rows drawn in by what the whole evaluation says, or None when it is content."""
-        found, changed = [], False
+        narrowed, changed = [], False
         for row in rows:
             off = self._off(row.name, result)
             changed = changed or bool(off)
             # What is systematically off for pH moves its whole window; salts have one side.
             low = row.low - off if row.name == "pH" else row.low
-            found.append(replace(row, low=low, high=row.high - off))
-        return found if changed else None
+            narrowed.append(replace(row, low=low, high=row.high - off))
+        return narrowed if changed else None
 
     def _off(self, name: str, result: Evaluation) -> float:
         """Return by how much a row must be drawn in: over +, under -, in its own unit."""
@@ -411,15 +411,15 @@ def rounded_g(grams: float) -> float:
     return round(grams / step) * step
 
 
-def _told(desk: _Desk, plan: Plan, result: Evaluation, found: Answer | Conflict) -> Proposal:
-    if isinstance(found, Conflict):
+def _told(desk: _Desk, plan: Plan, result: Evaluation, solution: Answer | Conflict) -> Proposal:
+    if isinstance(solution, Conflict):
         return Proposal(
             plan,
             result,
             False,
             (),
-            tuple(dict.fromkeys(_conflict_text(s, desk) for s in found.sets)),
-            {NAMES.get(k, k): v for k, v in found.misses.items()},
+            tuple(dict.fromkeys(_conflict_text(s, desk) for s in solution.sets)),
+            {NAMES.get(k, k): v for k, v in solution.misses.items()},
             0.0,
             0.0,
             tuple(desk.notes),
@@ -427,12 +427,20 @@ def _told(desk: _Desk, plan: Plan, result: Evaluation, found: Answer | Conflict)
     notes = list(desk.notes)
     if desk.goal.minimise == "cost" and not desk.packages:
         notes.append("No price is known: the least mass was taken instead of the least cost.")
-    if found.gap > 1e-3:
-        notes.append(f"The best found in 5 seconds; it may be {found.gap:.0%} from the best.")
-    binds = [_binding_text(b, desk) for b in found.binding]
-    binds += [f"{slug} is at the most its label or practice allows." for slug in found.at_most]
+    if solution.gap > 1e-3:
+        notes.append(f"The best found in 5 seconds; it may be {solution.gap:.0%} from the best.")
+    binds = [_binding_text(b, desk) for b in solution.binding]
+    binds += [f"{slug} is at the most its label or practice allows." for slug in solution.at_most]
     return Proposal(
-        plan, result, True, tuple(dict.fromkeys(binds)), (), {}, found.gap, found.cost, tuple(notes)
+        plan,
+        result,
+        True,
+        tuple(dict.fromkeys(binds)),
+        (),
+        {},
+        solution.gap,
+        solution.cost,
+        tuple(notes),
     )
 
 

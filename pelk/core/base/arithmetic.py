@@ -91,9 +91,9 @@ def _rows_of_many(grid: Grid, x: Columns) -> Columns:
     place = np.minimum(np.maximum((x - grid.start) * grid.scale, 0.0), grid.last - 1e-9)
     j = place.astype(np.intp)
     rows = grid.many.take(j, axis=0).T
-    found: Columns = rows[grid.width :] * (place - j)
-    found += rows[: grid.width]
-    return found
+    columns: Columns = rows[grid.width :] * (place - j)
+    columns += rows[: grid.width]
+    return columns
 
 
 def _each_of_one(rule: Callable[..., float], *columns: Sequence[float]) -> list[float]:
@@ -105,12 +105,12 @@ def _each_of_many(rule: Callable[..., Columns], *columns: Columns) -> Columns:
 
 
 def _read_of_one(stack: Stack, places: Sequence[float]) -> list[float]:
-    found = []
+    values = []
     for curve, x in zip(stack.one, places):  # noqa: B905  (the hot path)
         place = min(x * stack.scale, stack.last - 1e-9)
         j = int(place)
-        found.append(curve[j] + (place - j) * (curve[j + 1] - curve[j]))
-    return found
+        values.append(curve[j] + (place - j) * (curve[j + 1] - curve[j]))
+    return values
 
 
 def _read_of_many(stack: Stack, places: Columns) -> Columns:
@@ -118,8 +118,8 @@ def _read_of_many(stack: Stack, places: Columns) -> Columns:
     j = place.astype(np.intp)
     k = j + stack.starts
     low = stack.flat.take(k)
-    found: Columns = low + (place - j) * (stack.flat.take(k + 1) - low)
-    return found
+    columns: Columns = low + (place - j) * (stack.flat.take(k + 1) - low)
+    return columns
 
 
 def _either(condition: bool, yes: float, no: float) -> float:

@@ -37,15 +37,15 @@ def answers(method: Callable[P, R]) -> Callable[P, R]:
             if isinstance(value, float) and not isfinite(value):
                 raise OutOfRangeError(f"found {value}, allowed: a number", name)
         try:
-            found = method(*args, **kwargs)
+            answer = method(*args, **kwargs)
         except PelkError:
             raise
         except (ArithmeticError, ValueError) as error:
             raise _no_answer(given) from error
-        parts = found if isinstance(found, tuple) else (found,)
+        parts = answer if isinstance(answer, tuple) else (answer,)
         if any(isinstance(part, float) and not isfinite(part) for part in parts):
             raise _no_answer(given)
-        return found
+        return answer
 
     return guarded
 

@@ -198,11 +198,11 @@ def solve(
     from scipy.optimize import milp  # noqa: PLC0415  (a second to load)
 
     arrays = arrays_of(variables, rows)
-    found = milp(**milp_arguments(arrays, fewest=fewest, most_used=most_used))
-    if found.x is None:
+    result = milp(**milp_arguments(arrays, fewest=fewest, most_used=most_used))
+    if result.x is None:
         return _conflict(variables, rows, arrays)
     n = len(variables)
-    amounts = np.where(found.x[:n] > TINY, found.x[:n], 0.0)
+    amounts = np.where(result.x[:n] > TINY, result.x[:n], 0.0)
     used = np.flatnonzero(amounts)
     taken = [int(i) for i in used]
     binding = _binding(rows, arrays, used)
@@ -213,13 +213,13 @@ def solve(
         {r.name: float(v + r.base) for r, v in zip(rows, values, strict=True)},
         binding,
         tuple(variables[i].name for i in taken if amounts[i] > arrays.most[i] - TINY),
-        float(found.mip_gap or 0.0),
+        float(result.mip_gap or 0.0),
     )
 
 
 def _sides(rows: Sequence[Row], arrays: _Arrays) -> list[tuple[int, str]]:
-    found = [(k, "most") for k in range(len(rows)) if np.isfinite(arrays.high[k])]
-    return found + [(k, "least") for k in range(len(rows)) if np.isfinite(arrays.low[k])]
+    sides = [(k, "most") for k in range(len(rows)) if np.isfinite(arrays.high[k])]
+    return sides + [(k, "least") for k in range(len(rows)) if np.isfinite(arrays.low[k])]
 
 
 def _inequalities(
@@ -239,12 +239,14 @@ def _binding(rows: Sequence[Row], arrays: _Arrays, used: NDArray[np.intp]) -> tu
         return ()
     matrix, limits = _inequalities(arrays, sides, used)
     bounds = list(zip(arrays.least[used], arrays.most[used], strict=True))
-    found = linprog(arrays.cost[used], A_ub=matrix, b_ub=limits, bounds=bounds)
-    if found.status != 0:
+    result = linprog(arrays.cost[used], A_ub=matrix, b_ub=limits, bounds=bounds)
+    if result.status != 0:
         return ()
     return tuple(
         Binding(rows[k].name, side, float(-price))
-        for (k, side), slack, price in zip(sides, found.slack, found.ineqlin.marginals, strict=True)
+        for (k, side), slack, price in zip(
+            sides, result.slack, result.ineqlin.marginals, strict=True
+        )
         if abs(slack) < TINY * max(1.0, abs(rows[k].scale))
     )
 
@@ -252,18 +254,18 @@ def _binding(rows: Sequence[Row], arrays: _Arrays, used: NDArray[np.intp]) -> tu
 def _conflict(variables: Sequence[Variable], rows: Sequence[Row], arrays: _Arrays) -> Conflict:
     sides = _sides(rows, arrays)
     nearest, misses = _elastic(variables, rows, arrays, sides)
-    found: list[tuple[tuple[str, str], ...]] = []
+    rows_in_conflict: list[tuple[tuple[str, str], ...]] = []
     pool = list(sides)
-    while len(found) < MOST_CONFLICTS and pool and not _holds(arrays, pool):
+    while len(rows_in_conflict) < MOST_CONFLICTS and pool and not _holds(arrays, pool):
         core = list(pool)
         for side in pool:
             fewer = [s for s in core if s != side]
             if not _holds(arrays, fewer):
                 core = fewer
-        found.append(tuple((rows[k].name, side) for k, side in core))
+        rows_in_conflict.append(tuple((rows[k].name, side) for k, side in core))
         wish = next((s for s in core if s[1] == "least"), core[0])
         pool = [s for s in pool if s != wish]
-    return Conflict(nearest, misses, tuple(found))
+    return Conflict(nearest, misses, tuple(rows_in_conflict))
 
 
 def _holds(arrays: _Arrays, sides: Sequence[tuple[int, str]]) -> bool:
@@ -277,8 +279,8 @@ def _holds(arrays: _Arrays, sides: Sequence[tuple[int, str]]) -> bool:
     from scipy.optimize import linprog  # noqa: PLC0415  (a second to load)
 
     bounds = [(0.0, most) for most in arrays.most]
-    found = linprog(np.zeros(len(columns)), A_ub=matrix, b_ub=limits, bounds=bounds)
-    return bool(found.status == 0)
+    result = linprog(np.zeros(len(columns)), A_ub=matrix, b_ub=limits, bounds=bounds)
+    return bool(result.status == 0)
 
 
 def _elastic(
@@ -295,13 +297,13 @@ def _elastic(
     matrix, limits = _inequalities(arrays, sides, columns)
     cost = np.concatenate([np.zeros(n), [1 / rows[k].scale for k, _ in sides]])
     bounds = [(0.0, most) for most in arrays.most] + [(0.0, None)] * m
-    found = linprog(cost, A_ub=np.hstack([matrix, -np.eye(m)]), b_ub=limits, bounds=bounds)
-    if found.status != 0:
+    result = linprog(cost, A_ub=np.hstack([matrix, -np.eye(m)]), b_ub=limits, bounds=bounds)
+    if result.status != 0:
         return {}, {}
-    nearest = {v.name: float(x) for v, x in zip(variables, found.x, strict=False) if x > TINY}
+    nearest = {v.name: float(x) for v, x in zip(variables, result.x, strict=False) if x > TINY}
     misses = {
         rows[k].name: float(x if side == "most" else -x)
-        for (k, side), x in zip(sides, found.x[n:], strict=True)
+        for (k, side), x in zip(sides, result.x[n:], strict=True)
         if x > 1e-6 * rows[k].scale
     }
     return nearest, misses

@@ -137,10 +137,10 @@ def balance(
         pools.append(pool)
         taken.append(taken[-1] + took)
         leached.append(leached[-1] + lost)
-    found = np.array(pools), np.array(taken), np.array(leached)
-    short = wanted - wanted[0] - found[1]
+    stacked = np.array(pools), np.array(taken), np.array(leached)
+    short = wanted - wanted[0] - stacked[1]
     return Balance(
-        found[0], found[1], short, found[2], run_out(found[0], wanted, short, reserve_mg_l)
+        stacked[0], stacked[1], short, stacked[2], run_out(stacked[0], wanted, short, reserve_mg_l)
     )
 
 
@@ -190,7 +190,7 @@ class Week:
         return "watch" if self.left < 2 * self.wanted else "ok"
 
 
-def weeks(found: Balance, wanted: Floats, first_day: int = 0) -> list[Week]:
+def weeks(supply: Balance, wanted: Floats, first_day: int = 0) -> list[Week]:
     """Return a balance by the week, from a day on."""
     rows = []
     for number, start in enumerate(range(first_day, len(wanted) - 1, 7), 1):
@@ -199,10 +199,10 @@ def weeks(found: Balance, wanted: Floats, first_day: int = 0) -> list[Week]:
             Week(
                 number=number,
                 wanted=float(wanted[end] - wanted[start]),
-                taken=float(found.taken[end] - found.taken[start]),
-                short=float(found.short[end] - found.short[start]),
-                left=float(found.pool[end]),
-                leached=float(found.leached[end] - found.leached[start]),
+                taken=float(supply.taken[end] - supply.taken[start]),
+                short=float(supply.short[end] - supply.short[start]),
+                left=float(supply.pool[end]),
+                leached=float(supply.leached[end] - supply.leached[start]),
             )
         )
     return rows

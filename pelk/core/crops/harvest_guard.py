@@ -67,7 +67,7 @@ def harvest_guards(
     """
     if "food" not in crop.tags:
         return []
-    found = []
+    guards = []
     for each in sorted(manured, key=lambda m: m.on, reverse=True)[:1]:
         day = first_harvest(crop, each.on)
         kept = (day - each.on).days
@@ -76,7 +76,7 @@ def harvest_guards(
             if kept == TOUCHES_SOIL_DAYS
             else "it hangs clear of the soil"
         )
-        found.append(
+        guards.append(
             Guard(
                 f"{each.what} on {each.on:%-d %B %Y}: {kept} days to harvest, because {why}.",
                 "7 CFR 205.203(c)",
@@ -85,14 +85,14 @@ def harvest_guards(
         )
     if teas:
         raw = " Nothing that is eaten raw is wetted with it." if "leafy-raw" in crop.tags else ""
-        found.append(
+        guards.append(
             Guard(
                 f"Tea was given: on the soil only, within a day of brewing.{raw} Wash the harvest.",
                 "NOSB compost tea task force 2004",
             )
         )
     if metals:
-        found.append(
+        guards.append(
             Guard(
                 f"Watch {', '.join(metals)}: dusts and ashes in this soil carry them. Roots and "
                 "leaves take up "
@@ -100,10 +100,10 @@ def harvest_guards(
                 "Pelk's list of materials",
             )
         )
-    found.append(
+    guards.append(
         Guard(
             "Wash produce and hands; manure tools stay away from harvest boxes.",
             "food-safety practice",
         )
     )
-    return found
+    return guards

@@ -79,11 +79,15 @@ def _row(
     def cell(i: int) -> str:
         return cells[i].strip() if i < len(cells) else ""
 
-    found = {key: _number(cell(i), key, comma=decimal_comma) for key, i in at.items()}
-    if all(value is None for value in found.values()):
+    numbers = {key: _number(cell(i), key, comma=decimal_comma) for key, i in at.items()}
+    if all(value is None for value in numbers.values()):
         raise ValueError("nothing is measured in it")
     return LoggedRow(
-        number, _time(cell(when)), found.get("ph"), found.get("ec_ds_m"), found.get("temperature_c")
+        number,
+        _time(cell(when)),
+        numbers.get("ph"),
+        numbers.get("ec_ds_m"),
+        numbers.get("temperature_c"),
     )
 
 

@@ -74,21 +74,21 @@ def schedule(
     """
     last = min(ready_day if ready_day is not None else horizon_days, LONGEST)
     weeks = range(WEEK, last, WEEK)
-    found = _each(PROBE, [*FIRST_PROBES, *weeks])
-    found += _each(MOISTEN, weeks)
-    found += _each(TURN, [d for d in (TURNS_FED if is_fed else TURNS_PLAIN) if d < last])
+    planned = _each(PROBE, [*FIRST_PROBES, *weeks])
+    planned += _each(MOISTEN, weeks)
+    planned += _each(TURN, [d for d in (TURNS_FED if is_fed else TURNS_PLAIN) if d < last])
     if ready_day is not None:
         sprout = max(ready_day - SPROUT_BEFORE, 0)
-        found += [
+        planned += [
             *_each(SPROUT, [sprout]),
             Due(f"{READY}:1", READY, ready_day),
             Due(f"{PROBE}:twice", PROBE, ready_day + TWICE_DAYS),
             Due(f"{PLANT}:1", PLANT, ready_day + TWICE_DAYS + PLANT_AFTER),
         ]
         if run_out_day is not None and run_out_day > ready_day:
-            found.append(Due(f"{FEED}:1", FEED, run_out_day))
+            planned.append(Due(f"{FEED}:1", FEED, run_out_day))
     order = list(NAMES)
-    return sorted(found, key=lambda due: (due.day, order.index(due.kind)))
+    return sorted(planned, key=lambda due: (due.day, order.index(due.kind)))
 
 
 def _each(kind: str, days: Sequence[int]) -> list[Due]:

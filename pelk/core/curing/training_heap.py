@@ -156,12 +156,12 @@ def played(case: Case, doses: Mapping[str, float], later: Sequence[Given], seed:
 
 
 @cites("pelk", "noise of a cheap pen")
-def pen_reading(found: Played, day: int, off: float, seed: int) -> float:
+def pen_reading(game: Played, day: int, off: float, seed: int) -> float:
     """Return what the player's pen says on a day.
 
     Parameters
     ----------
-    found : Played
+    game : Played
         How it went.
     day : int
         Since mixing. [d]
@@ -176,32 +176,32 @@ def pen_reading(found: Played, day: int, off: float, seed: int) -> float:
         To a tenth. [pH]
     """
     lot = np.random.default_rng([seed, day])
-    return round(found.ph(day) + off + float(lot.normal(0, PEN_SD)), 1)
+    return round(game.ph(day) + off + float(lot.normal(0, PEN_SD)), 1)
 
 
 @cites("pelk", "losses of a planting, for practice only")
-def planted(case: Case, found: Played, day: int) -> Outcome:
+def planted(case: Case, game: Played, day: int) -> Outcome:
     """Return what planting a case on a day comes to.
 
     Parameters
     ----------
     case : Case
         The story.
-    found : Played
+    game : Played
         How it went.
     day : int
         Of planting. [d]
     """
-    low, high = found.evaluation.ph_band
-    limits, group = found.ahead.limits, crop(case.crop)
-    ph = found.ph(day)
-    season = [found.ph(d) for d in range(day + SETTLED, min(day + SEASON, LAST_DAY) + 1, 5)]
+    low, high = game.evaluation.ph_band
+    limits, group = game.ahead.limits, crop(case.crop)
+    ph = game.ph(day)
+    season = [game.ph(d) for d in range(day + SETTLED, min(day + SEASON, LAST_DAY) + 1, 5)]
     off = [max(low - p, p - high, 0.0) for p in season] or [0.0]
-    roots = found.true.daily("ammonium_mg_l")[day : day + ROOTS_DAYS + 1]
+    roots = game.true.daily("ammonium_mg_l")[day : day + ROOTS_DAYS + 1]
     ammonium = float(roots.max())
-    ec = float(found.ahead.ec[min(day, len(found.ahead.ec) - 1)]) * found.truth.ec
+    ec = float(game.ahead.ec[min(day, len(game.ahead.ec) - 1)]) * game.truth.ec
     nitrogen = float(
-        (found.true.daily("ammonium_mg_l") + found.true.daily("nitrate_mg_l"))[
+        (game.true.daily("ammonium_mg_l") + game.true.daily("nitrate_mg_l"))[
             min(day + DAYS_FREE // 2, LAST_DAY)
         ]
     )
@@ -230,9 +230,9 @@ def planted(case: Case, found: Played, day: int) -> Outcome:
     return Outcome(day, ph, ammonium, min(lost, MOST_LOSS), tuple(troubles))
 
 
-def best_day(case: Case, found: Played) -> Outcome:
+def best_day(case: Case, game: Played) -> Outcome:
     """Return the planting that would have lost least, counting what a day of waiting costs."""
     return min(
-        (planted(case, found, day) for day in range(0, LAST_DAY - DAYS_FREE, 3)),
+        (planted(case, game, day) for day in range(0, LAST_DAY - DAYS_FREE, 3)),
         key=lambda o: o.lost_share + COSTS_A_DAY * o.day,
     )

@@ -62,12 +62,12 @@ class Worked:
 
 def judge(worked: Worked) -> list[Caution]:
     """Return every judgement that a worked plan calls for."""
-    found = [*_shares(worked), *_rates(worked), *_measures(worked), *_feeding(worked)]
+    cautions = [*_shares(worked), *_rates(worked), *_measures(worked), *_feeding(worked)]
     if worked.acidity is not None:
-        found += [*_reach(worked.acidity), *_lime_sense(worked, worked.acidity)]
+        cautions += [*_reach(worked.acidity), *_lime_sense(worked, worked.acidity)]
     if worked.forecast is not None:
-        found += [*over_time(worked, worked.forecast)]
-    return [*found, *_air(worked)]
+        cautions += [*over_time(worked, worked.forecast)]
+    return [*cautions, *_air(worked)]
 
 
 def _shares(worked: Worked) -> Iterator[Caution]:
@@ -345,13 +345,13 @@ def _air(worked: Worked) -> Iterator[Caution]:
     )
 
 
-def over_time(worked: Worked, found: Forecast) -> Iterator[Caution]:
+def over_time(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
     """Judge what the course of the heap comes to."""
-    yield from _salts(worked, found)
-    yield from _nitrogen(worked, found)
-    yield from _ph_limits(worked, found)
-    cold = float(np.mean(found.around.temperature_c)) < COLD_FOR_SULFUR_C
-    if found.heap.sulfurs and cold:
+    yield from _salts(worked, forecast)
+    yield from _nitrogen(worked, forecast)
+    yield from _ph_limits(worked, forecast)
+    cold = float(np.mean(forecast.around.temperature_c)) < COLD_FOR_SULFUR_C
+    if forecast.heap.sulfurs and cold:
         yield Caution(
             "sulfur-cold",
             "caution",
@@ -359,7 +359,7 @@ def over_time(worked: Worked, found: Forecast) -> Iterator[Caution]:
             "Do not dose again meanwhile.",
             OURS,
         )
-    water = found.around.water
+    water = forecast.around.water
     if water.alkalinity_meq_l > HARD_WATER_MEQ_L and water.leaching_fraction < 0.1:
         yield Caution(
             "hard-water",
@@ -370,8 +370,8 @@ def over_time(worked: Worked, found: Forecast) -> Iterator[Caution]:
         )
 
 
-def _salts(worked: Worked, found: Forecast) -> Iterator[Caution]:
-    crop, later = worked.crop, float(found.ec[30])
+def _salts(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
+    crop, later = worked.crop, float(forecast.ec[30])
     if later > crop.ec_max:
         share = share_to_dilute(later, crop.ec_max)
         yield Caution(
@@ -392,8 +392,8 @@ def _salts(worked: Worked, found: Forecast) -> Iterator[Caution]:
         )
 
 
-def _nitrogen(worked: Worked, found: Forecast) -> Iterator[Caution]:
-    hungry = found.line["hungry_mg_l"]
+def _nitrogen(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
+    hungry = forecast.line["hungry_mg_l"]
     most = float(hungry.max())
     if most > HUNGRY_MG_L:
         yield Caution(
@@ -403,7 +403,7 @@ def _nitrogen(worked: Worked, found: Forecast) -> Iterator[Caution]:
             f"About {most / BLOOD_N_MG_G:.1f} g/L of blood or feather meal makes up for it.",
             OURS,
         )
-    ammonium, limit = found.line.daily("ammonium_mg_l"), found.limits.ammonium_mg_l
+    ammonium, limit = forecast.line.daily("ammonium_mg_l"), forecast.limits.ammonium_mg_l
     peak = int(ammonium.argmax())
     if ammonium[peak] > limit:
         yield Caution(
@@ -413,20 +413,20 @@ def _nitrogen(worked: Worked, found: Forecast) -> Iterator[Caution]:
             f"{limit:g}. Nothing is planted before it has turned to nitrate.",
             OURS,
         )
-    if found.ready.p50 is None:
-        held = [HELD_UP[k] for k in found.ready.waiting_for]
+    if forecast.ready.p50 is None:
+        held = [HELD_UP[k] for k in forecast.ready.waiting_for]
         yield Caution(
             "never-ready",
             "caution",
-            f"It may not get ready within {found.days} days without a change: "
+            f"It may not get ready within {forecast.days} days without a change: "
             f"{' and '.join(held[:2]) or 'not everything holds at once'}.",
             OURS,
         )
 
 
-def _ph_limits(worked: Worked, found: Forecast) -> Iterator[Caution]:
+def _ph_limits(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
     mineral = sum(x for m, x in worked.parts if m.family in MINERAL_SOIL)
-    low, high = float(found.ph[0][-1]), float(found.ph[2][-1])
+    low, high = float(forecast.ph[0][-1]), float(forecast.ph[2][-1])
     line = 7.0 if mineral > 0.25 else 6.8
     if high > line and worked.crop.ph_soilless[1] < line:
         yield Caution(

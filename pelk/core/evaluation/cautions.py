@@ -137,7 +137,7 @@ def fired(
     tags = [line.words.get("tag", frozenset()) for line in lines]
     batch = {**context, "batchtag": frozenset().union(*tags)}
     said = _all_words(lines)
-    found = []
+    cautions = []
     for rule in book.rules:
         clauses = [
             c for c in _open_clauses(rule, batch, known) if all(_may_hold(t, said) for t in c)
@@ -150,8 +150,8 @@ def fired(
             of_lines = of_lines if _asks_line(rule) else []
             text = rule.wording.format_map(_Blanks(fills or {}))
             about = tuple(dict.fromkeys(of_lines))
-            found.append(Caution(rule.id, rule.severity, text, rule.source, about))
-    return by_severity(found)
+            cautions.append(Caution(rule.id, rule.severity, text, rule.source, about))
+    return by_severity(cautions)
 
 
 def _all_words(lines: Sequence[Line]) -> dict[str, frozenset[str]]:

@@ -123,7 +123,7 @@ class Evaluation:
     @property
     def figures(self) -> tuple[Figure, ...]:
         """Every headline that can be asked why."""
-        found: list[Figure | None] = [
+        listed: list[Figure | None] = [
             self.mixed,
             self.loose,
             self.mass,
@@ -138,11 +138,11 @@ class Evaluation:
             *(n.total for n in self.nutrients.values()),
         ]
         if self.acidity is not None:
-            found += [self.acidity.start, self.acidity.settled]
+            listed += [self.acidity.start, self.acidity.settled]
         if self.ledger is not None:
-            found += [row.free for row in self.ledger.elements.values()]
-        found += self.traces.values()
-        return tuple(f for f in found if f is not None)
+            listed += [row.free for row in self.ledger.elements.values()]
+        listed += self.traces.values()
+        return tuple(f for f in listed if f is not None)
 
 
 class _Work:
@@ -150,17 +150,19 @@ class _Work:
 
     def __init__(self, plan: Plan, shelf: Mapping[str, Material]) -> None:
         self.plan, self.crop = plan, crop(plan.crop)
-        self.volumes = found = volumes(plan, shelf)
-        self.parts = [(shelf[p.material], x) for p, x in zip(plan.parts, found.shares, strict=True)]
-        self.loss = found.blending_loss
+        self.volumes = mix_volumes = volumes(plan, shelf)
+        self.parts = [
+            (shelf[p.material], x) for p, x in zip(plan.parts, mix_volumes.shares, strict=True)
+        ]
+        self.loss = mix_volumes.blending_loss
         self.bulk = tuple(
             BulkLine(m, litres, litres * m.loose_density().typ, x)
-            for (m, x), litres in zip(self.parts, found.loose_l, strict=True)
+            for (m, x), litres in zip(self.parts, mix_volumes.loose_l, strict=True)
         )
-        self.doses = dose_lines(plan, shelf, found)
+        self.doses = dose_lines(plan, shelf, mix_volumes)
         self.rates = [(d.material, d.g_per_l) for d in self.doses]
         self.supplies = [
-            Supply(b.material, 1000 * b.kg / found.mixed_l, True) for b in self.bulk
+            Supply(b.material, 1000 * b.kg / mix_volumes.mixed_l, True) for b in self.bulk
         ] + [Supply(d.material, d.g_per_l, False) for d in self.doses]
         self.mineral = sum(x for m, x in self.parts if m.family in MINERAL_SOIL)
         self.band = ph_band(self.crop, self.mineral)
@@ -224,7 +226,7 @@ def evaluate(
     """
     check_plan(plan, shelf)
     work = _Work(plan, shelf)
-    found, rates = work.volumes, work.rates
+    mix_volumes, rates = work.volumes, work.rates
     ph = _acidity(work)
     acid = ph if isinstance(ph, Acidity) else None
     heap, pot = work.structure(HEAP_HEIGHT_CM), work.structure(work.pot_height_cm)
@@ -240,7 +242,7 @@ def evaluate(
     amounts += [(d.material, d.grams.typ / 1000) for d in work.doses]
     worked = Worked(
         work.crop,
-        found,
+        mix_volumes,
         tuple(work.parts),
         work.doses,
         plan.doses,
@@ -252,12 +254,12 @@ def evaluate(
     )
     return Evaluation(
         crop=work.crop,
-        volumes=found,
-        mixed=mixed_figure(plan, found),
-        loose=loose_figure(work.bulk, found),
+        volumes=mix_volumes,
+        mixed=mixed_figure(plan, mix_volumes),
+        loose=loose_figure(work.bulk, mix_volumes),
         mass=mass_figure(work.bulk, work.doses),
         wet_mass=wet_figure(
-            heap_is, heap if isinstance(heap, str) else "", dry, dosed, found.mixed_l
+            heap_is, heap if isinstance(heap, str) else "", dry, dosed, mix_volumes.mixed_l
         ),
         water_l_per_l=None
         if heap_is is None
@@ -285,7 +287,7 @@ def evaluate(
         water_held=held,
         wanted_air=worked.wanted_air,
         structure_problem=pot if isinstance(pot, str) else "",
-        cost=cost(amounts, packages or {}, found.mixed_l, currency=currency),
+        cost=cost(amounts, packages or {}, mix_volumes.mixed_l, currency=currency),
         cautions=tuple(by_severity([*judge(worked), *_listed(work, ahead)])),
     )
 

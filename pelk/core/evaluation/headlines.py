@@ -55,40 +55,41 @@ class BulkLine:
     share: float
 
 
-def mixed_figure(plan: Plan, found: Volumes) -> Figure:
+def mixed_figure(plan: Plan, mix_volumes: Volumes) -> Figure:
     """Return the mixed volume and how it was asked for."""
     batch, inputs, method = plan.batch, [], "as asked for"
     if batch.vessels and batch.volume_l is None:
         inputs = [
-            Input("pots, headspace left", found.filled_l, "L", "practice"),
-            Input("settles in the pot", found.settling * 100, "%", "practice"),
+            Input("pots, headspace left", mix_volumes.filled_l, "L", "practice"),
+            Input("settles in the pot", mix_volumes.settling * 100, "%", "practice"),
             Input("kept over", batch.spare * 100, "%", "practice"),
         ]
         method = "litres in the pots × (1 + kept over) ÷ (1 − settling)"
     elif batch.volume_l is None:
         inputs = [
-            Input("loose parts", found.loose_total_l, "L", "derived"),
-            Input("lost on blending", found.blending_loss * 100, "%", "guess"),
+            Input("loose parts", mix_volumes.loose_total_l, "L", "derived"),
+            Input("lost on blending", mix_volumes.blending_loss * 100, "%", "guess"),
         ]
         method = "loose parts × (1 − loss on blending)"
     return figure(
-        MIXED_VOLUME, found.mixed_l, needed_for_vessels, inputs=tuple(inputs), method=method
+        MIXED_VOLUME, mix_volumes.mixed_l, needed_for_vessels, inputs=tuple(inputs), method=method
     )
 
 
-def loose_figure(bulk: Sequence[BulkLine], found: Volumes) -> Figure:
+def loose_figure(bulk: Sequence[BulkLine], mix_volumes: Volumes) -> Figure:
     """Return the loose litres to fetch, and what blending may lose."""
-    loss = found.blending_loss
+    loss = mix_volumes.blending_loss
     spread = [
-        found.mixed_l / (1 - min(max(loss + off, 0.0), 0.3)) for off in (-LOSS_SPREAD, LOSS_SPREAD)
+        mix_volumes.mixed_l / (1 - min(max(loss + off, 0.0), 0.3))
+        for off in (-LOSS_SPREAD, LOSS_SPREAD)
     ]
     return figure(
         LOOSE_VOLUME,
-        found.loose_total_l,
+        mix_volumes.loose_total_l,
         blending_loss,
         span=(spread[0], spread[1]),
         inputs=(
-            Input("mixed soil", found.mixed_l, "L", "derived"),
+            Input("mixed soil", mix_volumes.mixed_l, "L", "derived"),
             Input("lost on blending", loss * 100, "%", "guess"),
             *(Input(b.material.name, b.loose_l, "L", "derived") for b in bulk),
         ),
@@ -175,16 +176,16 @@ def air_figures(pot: Structure) -> tuple[Figure, Figure]:
     return air, one(WATER_HELD, pot.container_capacity, WATER_DOUBT)
 
 
-def ph_figure(found: Forecast) -> Figure:
+def ph_figure(forecast: Forecast) -> Figure:
     """Return the pH at the end of the look ahead, with what moved it."""
-    day = found.days
-    low, middle, high = (float(line[-1]) for line in found.ph)
-    start = float(found.line["ph"][0])
-    has_fan = found.fan is not None
+    day = forecast.days
+    low, middle, high = (float(line[-1]) for line in forecast.ph)
+    start = float(forecast.line["ph"][0])
+    has_fan = forecast.fan is not None
     inputs = [Input("pH on mixing day", start, "", "derived")]
     inputs += [
         Input(driver.name, driver.at(day), "meq/L", "guess", f"by day {day}")
-        for driver in found.drivers
+        for driver in forecast.drivers
     ]
     return figure(
         PH_FORECAST,
@@ -200,13 +201,13 @@ def ph_figure(found: Forecast) -> Figure:
 
 
 def ec_figures(
-    found: Forecast, parts: Sequence[tuple[Material, float]], loss: float
+    forecast: Forecast, parts: Sequence[tuple[Material, float]], loss: float
 ) -> tuple[Figure, Figure]:
     """Return the salts on mixing day and when the quick food has come free."""
     own = parts_ec(parts, loss)
     figures = []
     for quantity, day in ((EC_NOW, 0), (EC_LATER, LATER_DAY)):
-        value = float(found.ec[day])
+        value = float(forecast.ec[day])
         inputs = [
             Input("the parts' own salts", own, "dS/m", "guess"),
             Input("doses and what has rotted", value - own, "dS/m", "guess", f"day {day}"),
@@ -227,9 +228,9 @@ def ec_figures(
     return figures[0], figures[1]
 
 
-def ready_figure(found: Forecast) -> Figure:
+def ready_figure(forecast: Forecast) -> Figure:
     """Return the day the heap is ready, with each criterion and its day."""
-    ready = found.ready
+    ready = forecast.ready
     problem = "" if ready.p50 is not None else _why_not(ready)
     span = None
     if ready.p10 is not None and ready.p90 is not None:

@@ -92,8 +92,8 @@ def _check_conditions(where: Conditions) -> None:
         _one_of(where.inoculum, INOCULUM, "conditions.inoculum")
 
 
-def _one_of(found: str, allowed: Collection[str], path: str) -> None:
-    if found not in allowed:
+def _one_of(value: str, allowed: Collection[str], path: str) -> None:
+    if value not in allowed:
         names = list(allowed)
         shown = ", ".join(names[:12]) + (" …" if len(names) > 12 else "")
-        raise PelkError(f"found {found!r}, allowed: {shown}", path)
+        raise PelkError(f"found {value!r}, allowed: {shown}", path)

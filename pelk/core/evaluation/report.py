@@ -75,10 +75,10 @@ def _volume(evaluation: Evaluation) -> dict[str, Any]:
 
 def _nutrients(evaluation: Evaluation) -> dict[str, Any]:
     rows = evaluation.ledger.elements if evaluation.ledger else {}
-    found = {}
+    by_element = {}
     for element, total in evaluation.nutrients.items():
         row: ElementLedger | None = rows.get(element)
-        found[element] = {
+        by_element[element] = {
             "total_mg_l": _round(total.total.value),
             "total_range_mg_l": _span(total.total),
             "available_mg_l": _by_day(_at_least_none(row.free_at) if row else None),
@@ -89,7 +89,7 @@ def _nutrients(evaluation: Evaluation) -> dict[str, Any]:
             "sources": {slug: _round(mg) for slug, mg in total.sources.items()},
             "season": None if row is None else _season(row, evaluation),
         }
-    return found
+    return by_element
 
 
 def _at_least_none(free_at: dict[int, float]) -> dict[int, float]:
@@ -118,32 +118,32 @@ def _by_day(values: dict[int, float] | None) -> dict[str, float | None] | None:
 
 def _ph(evaluation: Evaluation) -> dict[str, Any]:
     target = list(evaluation.ph_band)
-    acidity, found = evaluation.acidity, evaluation.forecast
-    if acidity is None or found is None:
+    acidity, forecast = evaluation.acidity, evaluation.forecast
+    if acidity is None or forecast is None:
         problem = evaluation.acidity_problem
         return {"start": None, "settled": None, "target": target, "problem": problem}
-    p10, p50, p90 = (_series(line) for line in found.ph)
+    p10, p50, p90 = (_series(line) for line in forecast.ph)
     return {
         "start": _round(acidity.start.value),
         "settled": _round(acidity.settled.value),
         "settled_range": _span(acidity.settled),
         "rest": _round(acidity.rest.ph),
         "target": target,
-        "day": list(range(found.days + 1)),
+        "day": list(range(forecast.days + 1)),
         "p10": p10,
         "p50": p50,
         "p90": p90,
-        "drivers_meq_l": {d.name: _round(d.at(found.days)) for d in found.drivers},
+        "drivers_meq_l": {d.name: _round(d.at(forecast.days)) for d in forecast.drivers},
     }
 
 
 def _ec(evaluation: Evaluation) -> dict[str, Any] | None:
-    found = evaluation.forecast
-    if found is None:
+    forecast = evaluation.forecast
+    if forecast is None:
         return None
     return {
         "basis": "saturated media extract",
-        **{str(day): _round(float(found.ec[day])) for day in EC_DAYS},
+        **{str(day): _round(float(forecast.ec[day])) for day in EC_DAYS},
         "target_max": evaluation.crop.ec_target[1],
         "most": evaluation.crop.ec_max,
     }
@@ -162,10 +162,10 @@ def _air(evaluation: Evaluation) -> dict[str, Any] | None:
     }
 
 
-def _cure(found: Forecast | None) -> dict[str, Any] | None:
-    if found is None:
+def _cure(forecast: Forecast | None) -> dict[str, Any] | None:
+    if forecast is None:
         return None
-    ready = found.ready
+    ready = forecast.ready
     return {
         "ready_day": {"p10": ready.p10, "p50": ready.p50, "p90": ready.p90},
         "waiting_for": ready.waiting_for,
@@ -183,12 +183,12 @@ def _cure(found: Forecast | None) -> dict[str, Any] | None:
     }
 
 
-def _cost(found: Cost) -> dict[str, Any]:
+def _cost(bill: Cost) -> dict[str, Any]:
     return {
-        "total": None if found.total is None else float(found.total),
-        "per_litre": None if found.per_litre is None else round(float(found.per_litre), 4),
-        "currency": found.currency,
-        "missing_prices": list(found.missing),
+        "total": None if bill.total is None else float(bill.total),
+        "per_litre": None if bill.per_litre is None else round(float(bill.per_litre), 4),
+        "currency": bill.currency,
+        "missing_prices": list(bill.missing),
     }
 
 

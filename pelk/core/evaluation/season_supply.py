@@ -84,8 +84,8 @@ class ElementLedger:
     @property
     def season_free(self) -> float:
         """What has come free by the end of the crop's season. [mg/L]."""
-        found = self.season
-        return float(found.pool[-1] + found.taken[-1] + found.leached[-1])
+        balance = self.season
+        return float(balance.pool[-1] + balance.taken[-1] + balance.leached[-1])
 
     @property
     def short_by(self) -> float:
@@ -103,7 +103,11 @@ class Ledger:
 
 
 def ledger(
-    supplies: Sequence[Supply], found: Forecast, crop: Crop, mineral_soil: float, planted_day: int
+    supplies: Sequence[Supply],
+    comes_free: Forecast,
+    crop: Crop,
+    mineral_soil: float,
+    planted_day: int,
 ) -> Ledger:
     """Return what each element comes to over the look ahead and the crop's season.
 
@@ -111,7 +115,7 @@ def ledger(
     ----------
     supplies : sequence of Supply
         All parts and doses.
-    found : Forecast
+    comes_free : Forecast
         How the heap goes on.
     crop : Crop
         What will grow.
@@ -127,24 +131,25 @@ def ledger(
     """
     length = int(min(crop.season_days, max(LINE_DAYS * 2 - planted_day, 30)))
     day = np.arange(planted_day + length + 1.0)
-    pools, elements = _season(found, crop, mineral_soil, planted_day, day), {}
+    pools, elements = _season(comes_free, crop, mineral_soil, planted_day, day), {}
     has_unsure_p = any(s.material.phosphorus_class in UNSURE for s in supplies)
     extracts = {
-        at: extract_mg_l({e: found.free_at(e, at) for e in found.free}) for at in REPORT_DAYS
+        at: extract_mg_l({e: comes_free.free_at(e, at) for e in comes_free.free})
+        for at in REPORT_DAYS
     }
     for element in ELEMENTS:
         total = nutrient_total(element, supplies, season_demand(crop, element))
         season = pools[element]
         wanted = _wanted(crop, element, planted_day, day)
         rows = tuple(weeks(season, wanted, planted_day))
-        by = found.free[element]
+        by = comes_free.free[element]
         elements[element] = ElementLedger(
             element=element,
             total=total,
-            free=_free_figure(element, supplies, found, has_unsure_p),
-            free_at={at: found.free_at(element, at) for at in REPORT_DAYS},
+            free=_free_figure(element, supplies, comes_free, has_unsure_p),
+            free_at={at: comes_free.free_at(element, at) for at in REPORT_DAYS},
             free_by={
-                s.material.slug: float(np.interp(found.days, found.line.edges, row))
+                s.material.slug: float(np.interp(comes_free.days, comes_free.line.edges, row))
                 for s, row in zip(supplies, by, strict=True)
             },
             extract_at={at: extracts[at][element] for at in REPORT_DAYS},
@@ -162,15 +167,15 @@ def _wanted(crop: Crop, element: str, planted: int, day: Floats) -> Floats:
 
 
 def _season(
-    found: Forecast, crop: Crop, mineral_soil: float, planted: int, day: Floats
+    comes_free: Forecast, crop: Crop, mineral_soil: float, planted: int, day: Floats
 ) -> dict[str, Balance]:
     """Return the season of each element: nitrogen by the course itself."""
-    given = found.around.water
+    given = comes_free.around.water
     usual = Water(l_per_l_day=USUAL_DRAIN_L_L_D, leaching_fraction=1.0)
     water = given if given.l_per_l_day else usual
     wanted = _wanted(crop, "N", planted, day)
-    around = replace(found.around, demand_mg_l=wanted, water=water)
-    trace = course(found.heap, around, len(day) - 1, pace=SEASON_PACE)
+    around = replace(comes_free.around, demand_mg_l=wanted, water=water)
+    trace = course(comes_free.heap, around, len(day) - 1, pace=SEASON_PACE)
     pool = trace.daily("ammonium_mg_l") + trace.daily("nitrate_mg_l")
     taken = trace.daily("taken_up_mg_l")
     short = np.maximum(wanted - taken, 0.0)
@@ -183,15 +188,15 @@ def _season(
             run_out(pool, wanted, short, RESERVE_MG_L["N"]),
         )
     }
-    edges = found.line.edges
+    edges = comes_free.line.edges
     for element in ELEMENTS[1:]:
-        released = np.maximum.accumulate(np.interp(day, edges, found.free[element].sum(0)))
+        released = np.maximum.accumulate(np.interp(day, edges, comes_free.free[element].sum(0)))
         held = HELD_BY_SOIL if element == "P" and mineral_soil >= 0.2 else HELD_BACK[element]
         seasons[element] = balance(
             released,
             _wanted(crop, element, planted, day),
             water.drained_l_per_l_day,
-            found.heap.capacity,
+            comes_free.heap.capacity,
             held,
             RESERVE_MG_L.get(element, 0.0),
         )
@@ -208,9 +213,12 @@ def _state(season: Balance, crop: Crop, element: str) -> str:
 
 
 def _free_figure(
-    element: str, supplies: Sequence[Supply], found: Forecast, unsure_p: bool
+    element: str, supplies: Sequence[Supply], comes_free: Forecast, unsure_p: bool
 ) -> Figure:
-    by = [float(np.interp(found.days, found.line.edges, r)) for r in found.free[element]]
+    by = [
+        float(np.interp(comes_free.days, comes_free.line.edges, r))
+        for r in comes_free.free[element]
+    ]
     value = sum(by)
     below = above = 0.0
     for supply, amount in zip(supplies, by, strict=True):
@@ -240,8 +248,8 @@ def _free_figure(
         RULE[element],
         span=(value - below**0.5, value + above**0.5),
         inputs=tuple(inputs),
-        method=f"what each material has set free by day {found.days}, at "
-        f"{_mean(found.around.temperature_c):.0f} °C, added up",
+        method=f"what each material has set free by day {comes_free.days}, at "
+        f"{_mean(comes_free.around.temperature_c):.0f} °C, added up",
         note=note,
         also=(course,),
     )

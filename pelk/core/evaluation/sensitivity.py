@@ -57,12 +57,12 @@ def what_changes(plan: Plan, shelf: Mapping[str, Material], key: str) -> list[Ch
     now = _value(plan, shelf, key)
     if now is None:
         return []
-    found = []
+    changes = []
     for what, moved in _moved(plan, shelf):
         then = _value(moved, shelf, key)
         if then is not None and abs(then - now) > LEAST * max(abs(now), 1e-9):
-            found.append(Change(what, then, then - now))
-    return sorted(found, key=lambda change: -abs(change.by))[:MOST]
+            changes.append(Change(what, then, then - now))
+    return sorted(changes, key=lambda change: -abs(change.by))[:MOST]
 
 
 def _value(plan: Plan, shelf: Mapping[str, Material], key: str) -> float | None:

@@ -234,14 +234,14 @@ def read_report(text: str) -> list[Reported]:
     list of Reported
         With a problem on each line that says nothing readable.
     """
-    found = []
+    rows = []
     for number, raw in enumerate(text.splitlines(), start=1):
         line = raw.strip().strip("\ufeff")
         bare = re.split(r"[,;\t:]", line, maxsplit=1)[0].strip().strip('"').lower()
         if not line or line.startswith("#") or bare in HEADERS or bare in ABOUT:
             continue
-        found.append(_read_line(number, line))
-    return found
+        rows.append(_read_line(number, line))
+    return rows
 
 
 def _read_line(number: int, line: str) -> Reported:
@@ -343,8 +343,8 @@ def mapped(
         if given not in {*known}:
             raise PelkError(f"found {given!r}, allowed: {', '.join(known)}", name)
     reader = _Reader(rows, material, method, basis, ec_method)
-    found = [reader.map(row) for row in rows]
-    return reader.joined(found)
+    facts = [reader.map(row) for row in rows]
+    return reader.joined(facts)
 
 
 class _Reader:
@@ -444,29 +444,32 @@ class _Reader:
         pool = mg_l * PASTE_L_L / extract_share(RETARDATION[key])
         return pool / self.density / 1e4, "from the extract to a litre of mix", True
 
-    def _judged(self, found: Mapped) -> Mapped:
-        held, value = fact(found.fact), found.value or 0.0
+    def _judged(self, mapped_row: Mapped) -> Mapped:
+        held, value = fact(mapped_row.fact), mapped_row.value or 0.0
         try:
             held.quantity.check(value, "")
         except PelkError as error:
             return replace(
-                found, state="impossible", why=error.message, mends=self._mends(found.fact, value)
+                mapped_row,
+                state="impossible",
+                why=error.message,
+                mends=self._mends(mapped_row.fact, value),
             )
-        known = value_of(self.material, found.fact)
+        known = value_of(self.material, mapped_row.fact)
         if known is None or held.key == "ph" or not known.high:
-            return found
+            return mapped_row
         times = value / known.typ if known.typ else 1.0
         outside = value > known.high * UNLIKELY or value < known.low / UNLIKELY
-        if outside and not found.usable and held.key != "moisture_pct":
+        if outside and not mapped_row.usable and held.key != "moisture_pct":
             word = "times what" if times > 1 else "of what"
             said = f"{times:.2g}" if times > 1 else f"1/{1 / times:.2g}" if times else "none"
             return replace(
-                found,
+                mapped_row,
                 state="unlikely",
-                mends=self._mends(found.fact, value),
+                mends=self._mends(mapped_row.fact, value),
                 why=f"{said} {word} {self.material.short_name.lower()} usually holds",
             )
-        return found
+        return mapped_row
 
     def _mends(self, key: str, value: float) -> tuple[float, ...]:
         """Return what a value may have been with its point slipped, likeliest first."""
@@ -476,17 +479,17 @@ class _Reader:
         low, high = known.low / UNLIKELY, known.high * UNLIKELY
         return tuple(value * s for s in DECIMAL_SLIPS if low <= value * s <= high)[:1]
 
-    def joined(self, found: list[Mapped]) -> list[Mapped]:
+    def joined(self, facts: list[Mapped]) -> list[Mapped]:
         """Put ammonium and nitrate together as the share of nitrogen free at once."""
-        mineral = [m for m in found if m.fact in ION and m.value is not None]
+        mineral = [m for m in facts if m.fact in ION and m.value is not None]
         if not mineral:
-            return found
-        total = next((m.value for m in found if m.fact == "N" and m.value), None)
+            return facts
+        total = next((m.value for m in facts if m.fact == "N" and m.value), None)
         if total is None and (held := self.material.composition.get("N")):
             total = held.typ
         free = sum(m.value or 0.0 for m in mineral)
         first, result = mineral[0], []
-        for each in found:
+        for each in facts:
             if each is first and total:
                 good = free <= total
                 result.append(
@@ -508,6 +511,6 @@ class _Reader:
 
 def _factor(table: dict[str, float], row: Reported, allowed: str) -> float:
     if row.unit not in table:
-        found = row.unit or "no unit"
-        raise PelkError(f"found {found}, allowed: {allowed}")
+        unit = row.unit or "no unit"
+        raise PelkError(f"found {unit}, allowed: {allowed}")
     return table[row.unit]

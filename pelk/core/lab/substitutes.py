@@ -147,7 +147,7 @@ def substitutes(material: Material, others: Iterable[Material]) -> list[Substitu
     list of Substitute
         How much stands for one, and what changes.
     """
-    job, found = job_of(material), []
+    job, rows = job_of(material), []
     for other in others:
         same = job_of(other)
         if other.slug == material.slug or same.key != job.key:
@@ -157,8 +157,8 @@ def substitutes(material: Material, others: Iterable[Material]) -> list[Substitu
         times = 1.0
         if job.per_kg and same.per_kg:
             times = job.per_kg / same.per_kg
-        found.append(Substitute(other, times, changes(material, other, times)))
-    return sorted(found, key=lambda s: (len(s.changes), s.material.name))
+        rows.append(Substitute(other, times, changes(material, other, times)))
+    return sorted(rows, key=lambda s: (len(s.changes), s.material.name))
 
 
 def changes(material: Material, other: Material, for_one: float) -> tuple[Change, ...]:
@@ -181,15 +181,15 @@ def _organic(material: Material) -> str:
 
 def _brings(material: Material, other: Material, for_one: float) -> list[Change]:
     """Return the elements of which something else brings clearly more or less."""
-    job, found = job_of(material).key, []
+    job, changes = job_of(material).key, []
     for element, name in NAMES.items():
         held, theirs = (m.composition.get(element) for m in (material, other))
         if held is None or theirs is None or element == job:
             continue
         was, now = 10 * held.typ, 10 * theirs.typ * for_one
         if abs(now - was) >= CLEARLY_G and max(now, was) > CLEARLY_MORE * min(now, was):
-            found.append(Change(name, f"{was:.0f} g", f"{now:.0f} g", now - was))
-    return found
+            changes.append(Change(name, f"{was:.0f} g", f"{now:.0f} g", now - was))
+    return changes
 
 
 def _month(material: Material, times: float) -> str:

@@ -105,10 +105,10 @@ def value_of(material: Material, key: str) -> Range | None:
     """Return what is known of a fact, a lone number as a range without a span."""
     if fact(key).is_content:
         return material.composition.get(key)
-    found: Range | float | None = getattr(material, key)
-    if found is None or isinstance(found, Range):
-        return found
-    return Range(found, found, found)
+    value: Range | float | None = getattr(material, key)
+    if value is None or isinstance(value, Range):
+        return value
+    return Range(value, value, value)
 
 
 @cites("pelk", "spread by ground: lab 10 %, label 15 %, a guess a factor of two")

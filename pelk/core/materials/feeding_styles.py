@@ -103,9 +103,9 @@ class School:
     def __post_init__(self) -> None:
         """Refuse an answer that no school gives."""
         for question, answers in CHOICES.items():
-            found = getattr(self, question)
-            if found not in answers:
-                raise PelkError(f"found {found!r}, allowed: {', '.join(answers)}", question)
+            answer = getattr(self, question)
+            if answer not in answers:
+                raise PelkError(f"found {answer!r}, allowed: {', '.join(answers)}", question)
 
     @property
     def advice(self) -> list[str]:

@@ -321,7 +321,7 @@ def _range(row: dict[str, str], name: str, factor: float = 1.0) -> Range | None:
 
 
 def _composition(row: dict[str, str]) -> dict[str, Range]:
-    found = {
+    contents = {
         "N": _range(row, "n"),
         "P": _range(row, "p2o5", element_in_oxide("P2O5")),
         "K": _range(row, "k2o", element_in_oxide("K2O")),
@@ -330,12 +330,12 @@ def _composition(row: dict[str, str]) -> dict[str, Range]:
     for scale, columns in ((1.0, SINGLE_COLUMNS), (1e-4, TRACE_COLUMNS)):
         for element, column in columns.items():
             typ = number(row[column])
-            found[element] = (
+            contents[element] = (
                 typ
                 if typ is None
                 else Range(typ * scale * low, typ * scale, min(typ * scale * high, 100.0))
             )
-    return {element: value for element, value in found.items() if value is not None}
+    return {element: value for element, value in contents.items() if value is not None}
 
 
 def _material(row: dict[str, str], acidity: dict[str, str], nutrient: dict[str, str]) -> Material:

@@ -183,8 +183,8 @@ def _steps(
     rest = round((volume_ml - many * size) / small[0])
     if rest * small[0] >= size * 0.9:
         many, rest = many + 1, 0
-    found = [(many * step, name)]
-    return [*found, (rest * small[1], small[2])] if rest else found
+    ladder = [(many * step, name)]
+    return [*ladder, (rest * small[1], small[2])] if rest else ladder
 
 
 @dataclass(frozen=True, slots=True)

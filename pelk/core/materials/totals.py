@@ -114,7 +114,7 @@ def nutrient_total(
         if content is None:
             unknown.append(supply.material.name)
             continue
-        found = Range(
+        given = Range(
             *(
                 concentration_mg_l(supply.g_per_l, p)
                 for p in (content.low, content.typ, content.high)
@@ -123,10 +123,10 @@ def nutrient_total(
         slug = supply.material.slug
         before = brought.get(slug, Range(0, 0, 0))
         brought[slug] = Range(
-            before.low + found.low, before.typ + found.typ, before.high + found.high
+            before.low + given.low, before.typ + given.typ, before.high + given.high
         )
-        if found.typ:
-            inputs.append(_input(supply, element, content, found))
+        if given.typ:
+            inputs.append(_input(supply, element, content, given))
     typ = sum(r.typ for r in brought.values())
     # Lots vary independently: their deviations add in quadrature.
     below = sum((r.typ - r.low) ** 2 for r in brought.values()) ** 0.5
@@ -146,11 +146,11 @@ def nutrient_total(
     return NutrientTotal(element, total, {slug: r.typ for slug, r in brought.items()}, target_mg_l)
 
 
-def _input(supply: Supply, element: str, content: Range, found: Range) -> Input:
+def _input(supply: Supply, element: str, content: Range, given: Range) -> Input:
     material = supply.material
     return Input(
         label=material.name,
-        value=found.typ,
+        value=given.typ,
         unit="mg/L",
         mark=material.mark_of(element),
         note=f"{supply.g_per_l:.3g} g/L at {content.typ:.3g} % {element}",

@@ -109,10 +109,10 @@ def density_of(grams: Weighed, measure_ml: float) -> Range:
     """
     if measure_ml <= 0:
         raise OutOfRangeError("say how much the cup holds", "cup")
-    found = [g / measure_ml for g in (grams.one.low, grams.one.typ, grams.one.high)]
-    for value in found:
+    densities = [g / measure_ml for g in (grams.one.low, grams.one.typ, grams.one.high)]
+    for value in densities:
         DENSITY.check(value, "weighings")
-    return Range(*found)
+    return Range(*densities)
 
 
 @cites("arithmetic", "volume is weight over bulk density, both with their doubt")

@@ -315,24 +315,24 @@ _RULES: tuple[_Rule, ...] = (
 
 def _also(s: Inspection, route: str) -> list[str]:
     """Return everything that applies beside the route."""
-    found = []
+    sayings = []
     is_same = is_same_family(s.last_family or "", s.next_family or "")
     if is_same and route != "minor part":
-        found.append("The same family grew here: choose another for three years.")
+        sayings.append("The same family grew here: choose another for three years.")
     notes = {
         ("disease", "leaf"): "Take all debris off, and grow another family.",
         ("disease", "damping-off"): "No seed in it, and no more than a third.",
         ("pest", "gnats"): "Let the top 3 cm dry, then 1 cm of grit or sand.",
         ("crust", "light"): "Take off the top 2 cm.",
     }
-    found += [text for (name, word), text in notes.items() if getattr(s, name) == word]
+    sayings += [text for (name, word), text in notes.items() if getattr(s, name) == word]
     if s.pest in ("aphid-mealy", "weevil") and s.pest_amount != "many":
-        found.append("Sieve, spread dry for two weeks; not for houseplants; nematodes by label.")
+        sayings.append("Sieve, spread dry for two weeks; not for houseplants; nematodes by label.")
     if over(s.roots_pct, ROOTS_MANY):
-        found.append(
+        sayings.append(
             "Tear out roots over 5 mm and the crown; the fine ones give about "
             f"{ROOTS_N_MG_L:.0f} (5 to 15) mg N a litre."
         )
     if s.is_dry:
-        found.append("It sheds water: three slow waterings of 0.1 L a litre, 20 minutes apart.")
-    return found
+        sayings.append("It sheds water: three slow waterings of 0.1 L a litre, 20 minutes apart.")
+    return sayings

@@ -231,19 +231,19 @@ def inspected(answers: Mapping[str, object], **known: object) -> Inspection:
     **known
         What is known without asking, as `Inspection` takes it.
     """
-    found: dict[str, object] = dict(known)
+    seen: dict[str, object] = dict(known)
     for key, said in answers.items():
         step = BY_KEY.get(key)
         if step is None or said == UNKNOWN:
             continue
-        found[key] = (
+        seen[key] = (
             said
             if not step.options
             else next((value for name, _, value in step.options if name == said), None)
         )
-    if found.get("seasons") == 0.0:
-        found["planted_once"] = False
-    return Inspection(**found)  # type: ignore[arg-type]
+    if seen.get("seasons") == 0.0:
+        seen["planted_once"] = False
+    return Inspection(**seen)  # type: ignore[arg-type]
 
 
 def next_step(answers: Mapping[str, object]) -> Step | None:
@@ -278,7 +278,7 @@ def what_would_change(
         Question, other answer in words, and what would follow; one for each route.
     """
     now = decide(inspected(answers, **known), pot_l)
-    found: dict[str, tuple[str, str, Decision]] = {}
+    by_route: dict[str, tuple[str, str, Decision]] = {}
     for step in STEPS:
         if step.key not in answers:
             continue
@@ -287,8 +287,8 @@ def what_would_change(
                 continue
             other = decide(inspected({**answers, step.key: name}, **known), pot_l)
             if other.route != now.route:
-                found.setdefault(other.route, (step.ask, words, other))
-    return list(found.values())
+                by_route.setdefault(other.route, (step.ask, words, other))
+    return list(by_route.values())
 
 
 def families() -> list[str]:

@@ -44,7 +44,7 @@ def rebalanced(percents: Sequence[float], at: int, locked: Sequence[int] = ()) -
         raise PelkError("that leaves no room for the other lines", f"bulk[{at}].parts")
     before = sum(percents[i] for i in free)
     shares = [percents[i] / before if before > 0 else 1 / len(free) for i in free]
-    found = list(percents)
+    moved = list(percents)
     for i, share in zip(free, shares, strict=True):
-        found[i] = room * share
-    return found
+        moved[i] = room * share
+    return moved

@@ -246,8 +246,8 @@ def _reacted_curve(sieves: Sieves, rate: float) -> Floats:
     diameters, shares = size_classes(sieves)
     lost = FIRST_MM * np.expm1(np.arange(WEAR_NODES + 1) * WEAR_STEP)
     left = np.maximum(1 - lost[:, None] * rate / diameters, 0) ** 3
-    found: Floats = (1 - left) @ shares / shares.sum()
-    return found
+    reacted: Floats = (1 - left) @ shares / shares.sum()
+    return reacted
 
 
 def labelled(grade: LimeGrade, sieves: dict[str, float]) -> Sieves:
@@ -264,8 +264,8 @@ def labelled(grade: LimeGrade, sieves: dict[str, float]) -> Sieves:
     below = [
         (mm, passing * value / held) for mm, passing in grade.passing if mm < finest and held > 0
     ]
-    found = [*(below or [(FINEST_MM, 0.0)]), *label]
-    return tuple(found if found[-1][1] >= 100 else [*found, (found[-1][0] * 2, 100.0)])
+    passing = [*(below or [(FINEST_MM, 0.0)]), *label]
+    return tuple(passing if passing[-1][1] >= 100 else [*passing, (passing[-1][0] * 2, 100.0)])
 
 
 def lime_grade_of(material: Material) -> LimeGrade:

@@ -209,8 +209,8 @@ def available_by_n_line(nitrogen_pct_dry: float, days: int) -> float:
         Plant-available share of total nitrogen. [-]
     """
     line = 15 * (nitrogen_pct_dry - 1)
-    found = np.clip(line, 0, 60) if days <= 28 else np.clip(line + 10, 0, 75)
-    return float(found) / 100
+    percent = np.clip(line, 0, 60) if days <= 28 else np.clip(line + 10, 0, 75)
+    return float(percent) / 100
 
 
 @cites("arithmetic", "carbon over nitrogen, both by mass; never a mean of ratios")
@@ -296,7 +296,7 @@ def organic_n(
     mineral = total * share
     kept = SURFACE if on_top else 1.0
     ammonium = mineral * _ammonium_share(material)
-    found = OrganicN(
+    nitrogen = OrganicN(
         material.slug,
         (total - mineral) * kept,
         held * kept,
@@ -306,7 +306,7 @@ def organic_n(
         base_meq_l,
         is_bulk,
     )
-    return found if release is not None else replace(found, carbon_mg_l=0.0)
+    return nitrogen if release is not None else replace(nitrogen, carbon_mg_l=0.0)
 
 
 def _ammonium_share(material: Material) -> float:

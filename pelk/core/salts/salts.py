@@ -226,8 +226,8 @@ def mix_ec(
     """
     per_ds = PASTE_L_L * MEQ_PER_DS
     doses = np.maximum(cations_meq_l, anions_meq_l) / per_ds
-    found = parts_ds_m + doses + parts_nitrogen_mg_l / ATOMIC_MASS["N"] / per_ds
-    return np.maximum(found, 0.0)
+    ec_ds_m = parts_ds_m + doses + parts_nitrogen_mg_l / ATOMIC_MASS["N"] / per_ds
+    return np.maximum(ec_ds_m, 0.0)
 
 
 @cites("pelk", "own salts by share of loose volume; 0.3 dS/m where never measured")
@@ -296,18 +296,18 @@ def extract_mg_l(
     dict of str to float
         By element. [mg/L]
     """
-    found = {}
+    ions = {}
     for element, amount in pool_mg_l.items():
         key = "P held" if element == "P" and phosphorus_held else element
         key = "NO3" if element == "N" else key
         share = extract_share(RETARDATION[key], water_l_l)
-        found[element] = max(amount, 0.0) * share / water_l_l
-    return _balanced(found)
+        ions[element] = max(amount, 0.0) * share / water_l_l
+    return _balanced(ions)
 
 
-def _balanced(found: dict[str, float]) -> dict[str, float]:
+def _balanced(ions: dict[str, float]) -> dict[str, float]:
     meq = {
-        e: found.get(e, 0.0) / MG_PER_MEQ[ion]
+        e: ions.get(e, 0.0) / MG_PER_MEQ[ion]
         for e, ion in (
             ("N", "NO3"),
             ("Cl", "Cl"),
@@ -323,12 +323,12 @@ def _balanced(found: dict[str, float]) -> dict[str, float]:
     hard = meq["Ca"] + meq["Mg"]
     if over > 0 and hard > 0:
         kept = max(1 - over / hard, 0.1)
-        found = {e: v * kept if e in ("Ca", "Mg") else v for e, v in found.items()}
+        ions = {e: v * kept if e in ("Ca", "Mg") else v for e, v in ions.items()}
         over -= hard * (1 - kept)
     if over > 0 and meq["K"] > 0:
         kept = max(1 - over / meq["K"], 0.1)
-        found = {e: v * kept if e == "K" else v for e, v in found.items()}
-    return found
+        ions = {e: v * kept if e == "K" else v for e, v in ions.items()}
+    return ions
 
 
 @cites("pelk", "pore volumes that bring salts down, with a third over")

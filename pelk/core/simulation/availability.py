@@ -221,11 +221,11 @@ def _sulfur(element: str, supply: Supply, times: Times) -> Floats:
     is_old = material.availability_class in OLD
     at_once = soluble.get(material.sulfur_form, SULFATE_OF_OLD if is_old else 0.0)
     organic = {"organic": 1.0, "mixed": 0.5}.get(material.sulfur_form, 0.0)
-    found = turned + total * at_once
+    free = turned + total * at_once
     if organic and nitrogen:
         rotted = np.maximum(_nitrogen("N", supply, times), 0.0) / nitrogen
-        found = found + total * organic * rotted
-    return found
+        free = free + total * organic * rotted
+    return free
 
 
 def _salt(element: str, supply: Supply, times: Times) -> Floats:

@@ -133,20 +133,20 @@ def refit(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -> Re
     active += [1] if enough and any(s.is_lime for s in heap.solids) else []
     active += [2] if enough and heap.sulfurs else []
     active.sort()
-    found, jacobian, misses = _fit(heap, around, at, seen, sigma, active, "linear")
+    fitted, jacobian, misses = _fit(heap, around, at, seen, sigma, active, "linear")
     odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
     if odd:
-        found, jacobian, misses = _fit(heap, around, at, seen, sigma, active, "huber")
+        fitted, jacobian, misses = _fit(heap, around, at, seen, sigma, active, "huber")
         odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
     full = np.diag(PRIOR_SD**2)
     scale = PRIOR_SD[active]
     full[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian) * np.outer(scale, scale)
-    factors = np.clip(np.exp(found[:3]), *CLIP)
+    factors = np.clip(np.exp(fitted[:3]), *CLIP)
     return Refit(
         float(factors[0]),
         float(factors[1]),
         float(factors[2]),
-        float(found[3]),
+        float(fitted[3]),
         Posterior(np.log(factors), full[:3, :3], OWN_SHARE * float(np.sqrt(full[3, 3]))),
         tuple(float(m) for m in misses),
         odd,

@@ -59,9 +59,9 @@ def _normals(count: int, columns: int, seed: int) -> Floats:
 
     rng = np.random.default_rng(seed)
     ranks = np.argsort(rng.random((columns, count)), axis=1).T
-    found = ndtri(np.clip((ranks + rng.random((count, columns))) / count, TAIL, 1 - TAIL))
-    found[0] = 0.0
-    return np.asarray(found)
+    normals = ndtri(np.clip((ranks + rng.random((count, columns))) / count, TAIL, 1 - TAIL))
+    normals[0] = 0.0
+    return np.asarray(normals)
 
 
 @cites("pelk", "spreads of buffer, own pH, rates, carbonate, CCE, water, life and weather")

@@ -115,12 +115,12 @@ class Forecast:
     @property
     def drivers(self) -> tuple[Driver, ...]:
         """The sheet of what moves the pH: base +, acid -."""
-        found = []
+        sheet = []
         for name, key in DRIVERS.items():
             values = self.line.daily(key) * (-1 if name in TAKES_AWAY else 1)
             if np.abs(values).max() > 0.05:
-                found.append(Driver(name, values))
-        return tuple(found)
+                sheet.append(Driver(name, values))
+        return tuple(sheet)
 
     @property
     def sulfur_left(self) -> Floats | None:

@@ -185,33 +185,33 @@ def heap_of(
         if material.acidity_role == "bulk":
             pieces.append((material, rate / 1000 / material.loose_density().typ))
     components = tuple(component(m, x) for m, x in pieces)
-    found = _Doses(doses, contact, on_top)
+    brought = _Doses(doses, contact, on_top)
     carbonates = [
         _carbonate(i, c, m)
         for i, ((m, _), c) in enumerate(zip(pieces, components, strict=True))
         if c.carbonate_meq
     ]
     nitrogen = [organic_n(m, 1000 * x * m.loose_density().typ, is_bulk=True) for m, x in pieces]
-    nitrogen += found.nitrogen
+    nitrogen += brought.nitrogen
     shares = sum(x for m, x in parts if m.release_class in WOODY_CLASSES)
     live = live_share(parts) if inoculum is None else inoculum
     microbes = sum(x * m.sulfur_microbes for m, x in parts)
     return Heap(
         components=components,
-        solids=(*carbonates, *found.solids),
-        sulfurs=tuple(found.sulfurs),
-        apatites=(*_apatites(pieces), *found.apatites),
+        solids=(*carbonates, *brought.solids),
+        sulfurs=tuple(brought.sulfurs),
+        apatites=(*_apatites(pieces), *brought.apatites),
         nitrogen=tuple(n for n in nitrogen if n is not None),
-        strong=tuple(found.strong),
-        weak=tuple(found.weak),
-        silicate_meq_l=found.silicate,
+        strong=tuple(brought.strong),
+        weak=tuple(brought.weak),
+        silicate_meq_l=brought.silicate,
         inoculum=live,
         sulfur_microbes=microbes if inoculum is None else inoculum,
         capacity=capacity,
         porosity=porosity,
         litres=litres,
         is_woody=shares >= 0.5,
-        inhibited_days=found.inhibited,
+        inhibited_days=brought.inhibited,
     )
 
 
@@ -243,17 +243,17 @@ def with_doses(
     Heap
         The same, dosed.
     """
-    found = _Doses(doses, contact, on_top)
-    nitrogen = tuple(n for n in found.nitrogen if n is not None) if day == 0 else ()
+    brought = _Doses(doses, contact, on_top)
+    nitrogen = tuple(n for n in brought.nitrogen if n is not None) if day == 0 else ()
     return replace(
         heap,
-        solids=(*heap.solids, *(replace(s, day=s.day + day) for s in found.solids)),
-        sulfurs=(*heap.sulfurs, *(replace(s, day=day) for s in found.sulfurs)),
-        apatites=(*heap.apatites, *found.apatites),
+        solids=(*heap.solids, *(replace(s, day=s.day + day) for s in brought.solids)),
+        sulfurs=(*heap.sulfurs, *(replace(s, day=day) for s in brought.sulfurs)),
+        apatites=(*heap.apatites, *brought.apatites),
         nitrogen=(*heap.nitrogen, *nitrogen),
-        strong=(*heap.strong, *((day, acid) for _, acid in found.strong)),
-        weak=(*heap.weak, *((day, name, amount) for _, name, amount in found.weak)),
-        silicate_meq_l=heap.silicate_meq_l + found.silicate,
+        strong=(*heap.strong, *((day, acid) for _, acid in brought.strong)),
+        weak=(*heap.weak, *((day, name, amount) for _, name, amount in brought.weak)),
+        silicate_meq_l=heap.silicate_meq_l + brought.silicate,
     )
 
 
@@ -311,11 +311,11 @@ def _carbonate(index: int, held: Component, material: Material) -> Solid:
 
 
 def _apatites(pieces: Sequence[tuple[Material, float]]) -> list[Apatite]:
-    found = []
+    rocks = []
     for material, litres in pieces:
         rate = 1000 * litres * material.loose_density().typ
-        found += _apatite(material, rate)
-    return found
+        rocks += _apatite(material, rate)
+    return rocks
 
 
 def _apatite(material: Material, g_per_l: float) -> list[Apatite]:

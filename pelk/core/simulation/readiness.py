@@ -234,7 +234,7 @@ def passes(
     """
     warm = WARM_MOST_LARGE_C if litres > LARGE_L else WARM_MOST_C
     ph, fast = trace.daily("ph"), trace.daily("fast_left_mg_l")
-    found = {
+    tests = {
         "warmth": trace.daily("over_air_c") <= warm,
         "ammonium": (trace.daily("ammonium_mg_l") <= limits.ammonium_mg_l)
         & (trace.daily("free_ammonia_mg_l") <= limits.free_ammonia_mg_l),
@@ -242,21 +242,21 @@ def passes(
     }
     if limits.asks_pulse:
         spent = np.maximum(PULSE_LEFT_MG_L, PULSE_LEFT_SHARE * fast[0])
-        found["pulse"] = fast <= spent
+        tests["pulse"] = fast <= spent
     if limits.asks_steady:
         drift = np.full_like(ph, np.inf)
         drift[DRIFT_DAYS:] = np.abs(ph[DRIFT_DAYS:] - ph[:-DRIFT_DAYS])
-        found["steady"] = drift < DRIFT_MOST
+        tests["steady"] = drift < DRIFT_MOST
     if limits.band is not None:
         low, high = limits.band
-        found["band"] = (ph >= low - BAND_SLACK) & (ph <= high + BAND_SLACK)
+        tests["band"] = (ph >= low - BAND_SLACK) & (ph <= high + BAND_SLACK)
     if acid_meq_l:
         left = 1 - trace.daily("sulfur_meq_l") / acid_meq_l
-        found["sulfur"] = left <= SULFUR_LEFT
-        if "steady" in found:
+        tests["sulfur"] = left <= SULFUR_LEFT
+        if "steady" in tests:
             # Little sulfur left, or a pH that no longer moves: either will do.
-            found["sulfur"] = found["sulfur"] | found["steady"]
-    return found
+            tests["sulfur"] = tests["sulfur"] | tests["steady"]
+    return tests
 
 
 def readiness(
@@ -320,12 +320,12 @@ def _quantile_days(first: Floats, days: int, weights: Floats | None) -> tuple[in
     order = np.argsort(first)
     weight = np.full(len(first), 1 / len(first)) if weights is None else weights
     summed = np.cumsum(weight[order])
-    found = []
+    quantiles = []
     for q in (0.1, 0.5, 0.9):
         place = min(int(np.searchsorted(summed, q)), len(first) - 1)
         day = float(first[order][place])
-        found.append(int(day) if day <= days else None)
-    return tuple(found)
+        quantiles.append(int(day) if day <= days else None)
+    return tuple(quantiles)
 
 
 @cites("zucconi1981", "germination index; 80 passes, under 50 is toxic")

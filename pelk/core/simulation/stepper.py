@@ -318,13 +318,13 @@ class Stepper:
 
     def _apatite_steps(self, tau_before: Lane) -> list[tuple[Lane, float, float]]:
         """Return base that each apatite would give in the step, were it not for pH."""
-        x, found = self.x, []
+        x, steps = self.x, []
         for piece in self.heap.apatites:
             form = piece.release
             gone = x.exp(-form.k * tau_before) - x.exp(-form.k * self.tau)
             mmol = piece.phosphorus_mg_l * form.most * gone / ATOMIC_MASS["P"]
-            found.append((form.base_meq_per_mmol * mmol, form.slope, form.ph_mid))
-        return found
+            steps.append((form.base_meq_per_mmol * mmol, form.slope, form.ph_mid))
+        return steps
 
     def _solve(self, pace: dict[str, Lane], apatite: Sequence[tuple[Lane, float, float]]) -> None:
         """Find the pH of the step's end, bracketed."""

@@ -127,8 +127,8 @@ def wanted_air(
             raise PelkError(f"found {value!r}, allowed: {', '.join(allowed)}", path)
     tall = min(max((height_cm / 20) ** 0.35, 0.5), 1.15)
     lasting = POINT_A_SEASON * min(max(seasons - 1, 0), 2)
-    found = WANTED_AIR[plant] * tall + POTS[pot] + HABITS[habit] + lasting
-    return min(max(found, LEAST_AIR), MOST_AIR)
+    air = WANTED_AIR[plant] * tall + POTS[pot] + HABITS[habit] + lasting
+    return min(max(air, LEAST_AIR), MOST_AIR)
 
 
 @answers

@@ -164,5 +164,5 @@ def corrections(parts: Sequence[tuple[Material, float]], mixed_l: float) -> list
 
 
 def _most_of(parts: Sequence[tuple[Material, float]], families: Sequence[str]) -> Material | None:
-    found = [(v, m) for m, v in parts if m.family in families]
-    return max(found, key=lambda pair: pair[0])[1] if found else None
+    candidates = [(v, m) for m, v in parts if m.family in families]
+    return max(candidates, key=lambda pair: pair[0])[1] if candidates else None

@@ -66,18 +66,18 @@ def parsed(text: str) -> DeviceReading:
     head, *words = text.split()
     if head != "OK" or len(words) % 2:
         raise DeviceError(f"The device said {text[:60]!r}, which is no reading.")
-    found: dict[str, float] = {}
+    values: dict[str, float] = {}
     for name, value in zip(words[::2], words[1::2], strict=True):
         key = NAMES.get(name)
         if key is None:
             continue
         try:
-            found[key] = float(value)
+            values[key] = float(value)
         except ValueError:
             raise DeviceError(
                 f"The device said {name} {value[:20]!r}, which is no number."
             ) from None
-    return DeviceReading(**found)
+    return DeviceReading(**values)
 
 
 def _said(text: str) -> str:

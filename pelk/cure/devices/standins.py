@@ -87,7 +87,7 @@ class Pen(StandIn):
         air = ahead.around.temperature_c
         air_c = float(np.mean(air)) if np.ndim(air) else float(air)
         warm = float(trace.daily("over_air_c")[-1])
-        found = probed(
+        probe = probed(
             true_ph(trace, truth, day),
             ec,
             air_c + truth.warmer_c + warm,
@@ -96,11 +96,11 @@ class Pen(StandIn):
             seed=self.seed,
             battery_at_start=self.battery,
         )
-        if found is None:
+        if probe is None:
             return "ERR BATTERY"
         return (
-            f"OK PH {found.ph:.2f} EC {found.ec_ds_m:.2f} T {found.temperature_c:.1f} "
-            f"BAT {100 * found.battery:.0f}"
+            f"OK PH {probe.ph:.2f} EC {probe.ec_ds_m:.2f} T {probe.temperature_c:.1f} "
+            f"BAT {100 * probe.battery:.0f}"
         )
 
 
@@ -114,13 +114,13 @@ class Scale(StandIn):
         battery = 100 * max(self.battery - 0.002 * self.count, 0.0)
         if battery <= LOWEST_PCT:
             return "ERR BATTERY"
-        found = weights_of(batch.evaluation(samples=0))
-        if found is None:
+        weights = weights_of(batch.evaluation(samples=0))
+        if weights is None:
             return "ERR NOHEAP"
         lot = np.random.default_rng([self.seed, batch.pk, self.count])
         weeks = (timezone.now() - _watered(batch)).total_seconds() / 86400 / 7
         held = max(MOISTURE["moist"] - DRIES_A_WEEK * weeks, 0.1)
-        kg = (found.dry + held * found.capacity) * BUCKET_L
+        kg = (weights.dry + held * weights.capacity) * BUCKET_L
         kg *= 1 + float(lot.normal(0, WEIGHT_SD))
         return f"OK KG {kg:.2f} BAT {battery:.0f}"
 
@@ -139,8 +139,8 @@ def _since_check(batch: Batch) -> float:
 def _watered(batch: Batch) -> datetime:
     wet = (Reading.Moisture.SPONGE, Reading.Moisture.RUNS)
     last = Reading.objects.for_batch(batch).filter(moisture__in=wet).first()
-    found: datetime = last.taken_at if last else batch.made_at
-    return found
+    since: datetime = last.taken_at if last else batch.made_at
+    return since
 
 
 class _Talk(socketserver.StreamRequestHandler):

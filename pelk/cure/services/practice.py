@@ -48,8 +48,8 @@ def probe(*, heap: PracticeHeap) -> None:
     heap.lock()
     case = cases()[heap.case]
     off = 0.0 if heap.pen_checked else case.pen_off
-    found = played(case, heap.doses, given_of(heap), heap.seed)
-    ph = pen_reading(found, heap.day, off, heap.seed + len(heap.probes))
+    game = played(case, heap.doses, given_of(heap), heap.seed)
+    ph = pen_reading(game, heap.day, off, heap.seed + len(heap.probes))
     heap.probes = [*heap.probes, [heap.day, ph]]
     heap.save(update_fields=["probes"])
 

@@ -73,7 +73,9 @@ def check_pen(
     row: MeterCheckRow = MeterCheckRow.objects.create(
         yard=yard, meter=meter, read_low=read_low, read_high=read_high
     )
-    text = f"{meter} checked in two buffers: slope {row.found.slope_pct:.0f} %, {row.found.state}"
+    text = (
+        f"{meter} checked in two buffers: slope {row.verdict.slope_pct:.0f} %, {row.verdict.state}"
+    )
     record(yard=yard, by=by, station=Station.CURE, text=text, url="/cure/pens/")
     return row
 

@@ -39,25 +39,25 @@ class DayRow:
 @require_safe
 def beside(request: YardRequest) -> HttpResponse:
     """Set two heaps side by side over time; none chosen lists what can be."""
-    found = Batch.objects.of(request.yard).live().in_cure()
+    batches = Batch.objects.of(request.yard).live().in_cure()
     asked = read_counts(request.GET.getlist("h"))[:MOST_HEAPS]
-    rows = {row.pk: row for row in found.filter(pk__in=asked)}
+    rows = {row.pk: row for row in batches.filter(pk__in=asked)}
     columns = [_column(rows[pk]) for pk in asked if pk in rows]
     days = sorted({day for column in columns for day in column.readings})
     table = [DayRow(day, [c.readings.get(day) for c in columns]) for day in days]
-    choices = found.defer("document", "analyses", "shown", "foretold")[:CHOICES]
+    choices = batches.defer("document", "analyses", "shown", "foretold")[:CHOICES]
     context = {"columns": columns, "table": table, "choices": choices, "asked": asked}
     return render(request, "cure/beside.html", context)
 
 
 def _column(batch: Batch) -> Column:
     newest = list(Reading.objects.for_batch(batch)[:MOST])
-    found = learned(batch, newest).evaluation
+    evaluation = learned(batch, newest).evaluation
     measured = [(day_of(batch, r), r.ph) for r in reversed(newest) if r.ph is not None]
-    ahead = found.forecast
+    ahead = evaluation.forecast
     run = runway(
         ahead_of(ahead) if ahead else None,
-        found.ph_band,
+        evaluation.ph_band,
         width=WIDE,
         height=TALL,
         readings=measured,

@@ -29,22 +29,26 @@ def pen(request: YardRequest, batch: int) -> HttpResponse:
     is_scale = request.POST.get("device") == "scale"
     address = settings.PELK_SCALE if is_scale else settings.PELK_PEN
     try:
-        found = read_at(address, str(row.pk))
+        reading = read_at(address, str(row.pk))
     except DeviceError as error:
         messages.error(request, str(error))
         return redirect("cure:heap", row.pk)
-    if found.is_weak:
+    if reading.is_weak:
         messages.warning(
-            request, f"Its battery is at {found.battery_pct:.0f} %: the reading is doubtful."
+            request, f"Its battery is at {reading.battery_pct:.0f} %: the reading is doubtful."
         )
-    fields = _fields(found)
-    if found.kg is not None:
-        fields |= squeeze_of(row.evaluation(samples=0), found.kg)
+    fields = _fields(reading)
+    if reading.kg is not None:
+        fields |= squeeze_of(row.evaluation(samples=0), reading.kg)
     return redirect(f"/cure/{row.pk}/?{urlencode(fields)}")
 
 
-def _fields(found: DeviceReading) -> dict[str, str]:
-    measured = {"ph": found.ph, "ec_ds_m": found.ec_ds_m, "temperature_c": found.temperature_c}
+def _fields(reading: DeviceReading) -> dict[str, str]:
+    measured = {
+        "ph": reading.ph,
+        "ec_ds_m": reading.ec_ds_m,
+        "temperature_c": reading.temperature_c,
+    }
     sent = {k: f"{v:g}" for k, v in measured.items() if v is not None}
     return sent | {"method": "pen"} if "ph" in sent else sent
 
@@ -53,7 +57,7 @@ def _fields(found: DeviceReading) -> dict[str, str]:
 def logger(request: YardRequest, batch: int) -> HttpResponse:
     """Take the CSV of a data logger: shown first, kept whole or not at all."""
     row = own_heap(request, batch)
-    text, found, problem = request.POST.get("text", ""), None, ""
+    text, logged, problem = request.POST.get("text", ""), None, ""
     if request.method == "POST":
         file = request.FILES.get("file")
         if file is not None and file.size is not None and file.size > MOST_BYTES:
@@ -61,17 +65,17 @@ def logger(request: YardRequest, batch: int) -> HttpResponse:
         elif file is not None:
             text = file.read().decode("utf-8", "replace")
         if not problem:
-            found = _placed(read_logger(text), row.made_at.timestamp())
-        if found and not found.problems and request.POST.get("action") == "keep":
-            count = record_logged(batch=row, by=request.user, rows=_local(found.rows))
+            logged = _placed(read_logger(text), row.made_at.timestamp())
+        if logged and not logged.problems and request.POST.get("action") == "keep":
+            count = record_logged(batch=row, by=request.user, rows=_local(logged.rows))
             messages.success(request, f"{count} readings are kept.")
             return redirect("cure:heap", row.pk)
     context = {
         "batch": row,
         "text": text,
-        "found": found,
+        "logged": logged,
         "problem": problem,
-        "first": found.rows[:SHOWN] if found else [],
+        "first": logged.rows[:SHOWN] if logged else [],
     }
     return render(request, "cure/logger.html", context)
 
@@ -86,10 +90,10 @@ def _moment(row: LoggedRow) -> float:
     return at.timestamp()
 
 
-def _placed(found: Logged, made: float) -> Logged:
+def _placed(logged: Logged, made: float) -> Logged:
     """Refuse what was logged before the heap was mixed, or is still to come."""
-    now, problems = timezone.now().timestamp(), list(found.problems)
-    for row in found.rows:
+    now, problems = timezone.now().timestamp(), list(logged.problems)
+    for row in logged.rows:
         if not made - 86400 <= _moment(row) <= now + 300:
             problems.append((row.line, "is not between mixing day and now"))
-    return Logged(found.rows, tuple(sorted(problems)))
+    return Logged(logged.rows, tuple(sorted(problems)))

@@ -53,10 +53,10 @@ def decide(request: YardRequest, batch: int) -> HttpResponse:
 
 def _named(row: Batch, key: str) -> DueRow:
     decisions = Decision.objects.of(row.yard).live().filter(batch=row)
-    found = {r.due.key: r for r in due_rows(row, decisions, timezone.localdate())}
-    if key not in found:
+    by_key = {r.due.key: r for r in due_rows(row, decisions, timezone.localdate())}
+    if key not in by_key:
         raise Http404
-    return found[key]
+    return by_key[key]
 
 
 @require_safe

@@ -105,7 +105,7 @@ def _page(
     form: ReadingForm,
     doubt: str,
 ) -> HttpResponse:
-    found = learned(row, newest)
+    learning = learned(row, newest)
     tests = list(row.sprout_tests.filter(deleted_at=None)[:TESTS])
     today = timezone.localdate()
     decisions = Decision.objects.of(request.yard).live().filter(batch=row)
@@ -115,16 +115,16 @@ def _page(
         "cure/heap.html",
         {
             **_heaps(request),
-            **_shown(row, newest, tests, found.evaluation),
+            **_shown(row, newest, tests, learning.evaluation),
             "batch": row,
             "form": form,
             "doubt": doubt,
-            "taught": found.taught,
-            "taught_by": found.count,
+            "taught": learning.taught,
+            "taught_by": learning.count,
             "page": readings,
             "struck": struck,
-            "why": _why(request, found.evaluation),
-            "litres": request.yard.measures.volume(found.evaluation.volumes.mixed_l),
+            "why": _why(request, learning.evaluation),
+            "litres": request.yard.measures.volume(learning.evaluation.volumes.mixed_l),
             "due": [r for r in due if r.state in OPEN][:DUE_SHOWN],
             "tests": tests,
             "photos": row.photos.filter(deleted_at=None)[:PHOTOS],
@@ -138,8 +138,8 @@ def _visits(request: YardRequest, row: Batch) -> tuple[list[Reading], list[Readi
 
     In one query.
     """
-    found = Reading.objects.of(request.yard).filter(batch=row).select_related("corrected_by")
-    both = list(found[: MOST + STRUCK])
+    rows = Reading.objects.of(request.yard).filter(batch=row).select_related("corrected_by")
+    both = list(rows[: MOST + STRUCK])
     live = [r for r in both if r.deleted_at is None][:MOST]
     struck = [r for r in both if r.deleted_at is not None][:STRUCK]
     return live, struck, len(both) < MOST + STRUCK
@@ -149,14 +149,14 @@ def _readings_page(
     request: YardRequest, row: Batch, everything: list[Reading] | None
 ) -> Page[Reading]:
     """Return a page of the readings; it needs no query while all are at hand."""
-    found = Reading.objects.for_batch(row) if everything is None else everything
-    return Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    rows = Reading.objects.for_batch(row) if everything is None else everything
+    return Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
 
 
 def own_heap(request: YardRequest, pk: int) -> Batch:
     """Return a live batch of the yard, or 404."""
-    found = Batch.objects.of(request.yard).live().select_related("planted_anyway", "yard")
-    row: Batch = get_object_or_404(found, pk=pk)
+    batches = Batch.objects.of(request.yard).live().select_related("planted_anyway", "yard")
+    row: Batch = get_object_or_404(batches, pk=pk)
     return row
 
 
@@ -208,9 +208,9 @@ def reading_restore(request: YardRequest, reading: int) -> HttpResponse:
 
 
 def _heaps(request: YardRequest) -> dict[str, Any]:
-    found = Batch.objects.of(request.yard).live().in_cure()
-    found = found.defer("document", "analyses", "shown", "foretold")
-    return {"heaps": page_without_total(found, request.GET.get("heaps", ""), PER_PAGE)}
+    batches = Batch.objects.of(request.yard).live().in_cure()
+    batches = batches.defer("document", "analyses", "shown", "foretold")
+    return {"heaps": page_without_total(batches, request.GET.get("heaps", ""), PER_PAGE)}
 
 
 def _foretold(batch: Batch) -> list[tuple[float, float]]:
@@ -225,9 +225,9 @@ def _runway(batch: Batch, readings: list[Reading], evaluation: Evaluation, width
         for r in reversed(readings)
         if r.ph is not None and r.method in PLOTTED
     ]
-    found = evaluation.forecast
+    forecast = evaluation.forecast
     return runway(
-        ahead_of(found) if found else None,
+        ahead_of(forecast) if forecast else None,
         evaluation.ph_band,
         width=width,
         height=320,

@@ -52,14 +52,14 @@ def practice(request: YardRequest) -> HttpResponse:
 
 
 def _doses(case: Case, typed: dict[str, str]) -> tuple[dict[str, float], str]:
-    found = {}
+    doses = {}
     for slug, most in case.offered.items():
         value = read_number(typed[slug]) if typed[slug].strip() else 0.0
         if value is None or not 0 <= value <= most:
             name = library()[slug].short_name.lower()
             return {}, f"Write {name} as a number from 0 to {most:g} g/L."
-        found[slug] = value
-    return found, ""
+        doses[slug] = value
+    return doses, ""
 
 
 def _offered(case: Case, typed: dict[str, str]) -> list[dict[str, Any]]:
@@ -89,7 +89,7 @@ def heap(request: YardRequest, heap: int) -> HttpResponse:
             _act(request, row)
         return redirect(row)
     case, asked = cases()[row.case], request.GET.get("sums", "")
-    found = played(case, row.doses, services.given_of(row), row.seed)
+    game = played(case, row.doses, services.given_of(row), row.seed)
     context = {
         "heap": row,
         "case": case,
@@ -99,17 +99,17 @@ def heap(request: YardRequest, heap: int) -> HttpResponse:
         "given": [(d, library()[s].short_name.lower(), g) for d, s, g in row.given],
         "later": tuple((s, library()[s].short_name.lower()) for s in LATER),
         "last_day": LAST_DAY,
-        "run": _runway(row, found, with_sums=asked == "1"),
+        "run": _runway(row, game, with_sums=asked == "1"),
         "sums": asked == "1",
     }
     if row.planted_day is not None:
-        outcome, best = planted(case, found, row.planted_day), best_day(case, found)
+        outcome, best = planted(case, game, row.planted_day), best_day(case, game)
         told = played(case, case.doses, [], row.seed)
         context |= {
             "outcome": outcome,
             "best": best,
             "told": planted(case, told, row.planted_day),
-            "truth_buffer": f"{found.truth.buffer:.2f} times",
+            "truth_buffer": f"{game.truth.buffer:.2f} times",
             "lost": f"{outcome.lost_share:.0%}",
             "best_lost": f"{best.lost_share:.0%}",
             "told_lost": f"{planted(case, told, row.planted_day).lost_share:.0%}",
@@ -135,18 +135,18 @@ def _act(request: YardRequest, row: PracticeHeap) -> None:
             services.give(heap=row, slug=slug, g_per_l=grams)
 
 
-def _runway(row: PracticeHeap, found: Played, *, with_sums: bool) -> Runway:
+def _runway(row: PracticeHeap, game: Played, *, with_sums: bool) -> Runway:
     """Return what may be seen: the pen, and the sums when asked; the truth once it is planted."""
-    believed = ahead_of(found.ahead)
+    believed = ahead_of(game.ahead)
     shown: Ahead | None = believed if with_sums else None
     told: list[tuple[float, float]] = []
     if row.planted_day is not None:
-        true = np.array([found.ph(day) for day in range(len(believed.middle))])
+        true = np.array([game.ph(day) for day in range(len(believed.middle))])
         shown = Ahead(low=true, middle=true, high=true)
         told = [(float(d), float(ph)) for d, ph in enumerate(believed.middle)]
     return runway(
         shown,
-        found.evaluation.ph_band,
+        game.evaluation.ph_band,
         width=WIDE,
         height=TALL,
         readings=[(float(d), ph) for d, ph in row.probes],

@@ -30,8 +30,8 @@ def sow(request: YardRequest, batch: int) -> HttpResponse:
 @require_http_methods(["GET", "POST"])
 def sprout(request: YardRequest, test: int) -> HttpResponse:
     """Count a sprout test; say what its index means."""
-    found = SproutTest.objects.of(request.yard).live().select_related("batch")
-    row = get_object_or_404(found, pk=test)
+    tests = SproutTest.objects.of(request.yard).live().select_related("batch")
+    row = get_object_or_404(tests, pk=test)
     form = SproutForm(request.POST or None, seeds=row.seeds)
     if request.method == "POST" and form.is_valid():
         services.count_sprouts(test=row, by=request.user, **form.cleaned_data)

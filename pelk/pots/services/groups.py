@@ -129,9 +129,9 @@ def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
     """Tick a row of the plan, or skip it."""
     row.group.lock()
     ticked = PotDeed.objects.of(row.group.yard).live().filter(group=row.group, key=row.key)
-    found: PotDeed | None = ticked.first()
-    if found is not None:
-        return found
+    earlier: PotDeed | None = ticked.first()
+    if earlier is not None:
+        return earlier
     what = f"{row.feeding.kind}: {row.feeding.what}"
     deed: PotDeed = PotDeed.objects.create(
         yard=row.group.yard,
@@ -188,8 +188,8 @@ def restore_deed(*, deed: PotDeed, by: User | None) -> None:
 
 def refresh(group: PotGroup) -> None:
     """Reckon a group's feeding again, and keep it."""
-    found = reckon(group, timezone.localdate())
-    group.plan = None if found is None else msgspec.to_builtins(found)
+    plan = reckon(group, timezone.localdate())
+    group.plan = None if plan is None else msgspec.to_builtins(plan)
     group.save(update_fields=["plan"])
 
 

@@ -43,8 +43,8 @@ def answer(*, soil: OldSoil, by: User | None, key: str, said: str | float) -> No
     soil.answers = {**soil.answers, key: said}
     if next_step(soil.answers) is None and soil.told_at is None:
         soil.told_at = timezone.now()
-        found = told(soil)
-        _note(soil, by, f"{soil.name}: {found.head} {found.decision.why}")
+        verdict = told(soil)
+        _note(soil, by, f"{soil.name}: {verdict.head} {verdict.decision.why}")
     soil.save(update_fields=["answers", "told_at"])
 
 

@@ -49,14 +49,14 @@ def lifted(request: YardRequest, group: int) -> HttpResponse:
 def open_up(request: YardRequest, group: int) -> HttpResponse:
     """Carry the perlite that gives the air wanted to the recipe, as its next version."""
     row = own_group(request, group)
-    found = air_of(row, list(row.deeds.filter(deleted_at=None)), timezone.localdate())
+    reading = air_of(row, list(row.deeds.filter(deleted_at=None)), timezone.localdate())
     fill = main_fill(row)
     recipe = fill.batch.recipe if fill and fill.batch else None
-    if recipe is None or recipe.deleted_at or not found.share:
+    if recipe is None or recipe.deleted_at or not reading.share:
         messages.error(request, "There is no recipe to carry it to.")
         return redirect("pots:air", row.pk)
-    document = with_aggregate(recipe.latest.as_document(), found.share)
-    note = f"air for {row.name}: perlite {found.share:.0%}"
+    document = with_aggregate(recipe.latest.as_document(), reading.share)
+    note = f"air for {row.name}: perlite {reading.share:.0%}"
     kept = save_recipe(
         yard=request.yard, by=request.user, document=document, recipe=recipe, note=note
     )
@@ -80,17 +80,17 @@ def _shown(
     lift: forms.Form | None = None,
 ) -> HttpResponse:
     deeds = list(row.deeds.filter(deleted_at=None))
-    found = air_of(row, deeds, timezone.localdate())
+    reading = air_of(row, deeds, timezone.localdate())
     return render(
         request,
         "pots/air.html",
         {
             "group": row,
-            "found": found,
+            "reading": reading,
             "drain": drain or DrainForm(),
             "lift": lift or LiftForm(yard=request.yard),
-            "weights": found.weights(request.yard.measures),
+            "weights": reading.weights(request.yard.measures),
             "perlite": perlite_of(row),
-            "percent": f"{found.share:.0%}" if found.share else "",
+            "percent": f"{reading.share:.0%}" if reading.share else "",
         },
     )

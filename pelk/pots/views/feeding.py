@@ -26,13 +26,13 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
     today = timezone.localdate()
     deeds = list(row.deeds.filter(deleted_at=None))
     key, action = request.POST.get("key", ""), request.POST.get("action", "")
-    found = next((r for r in rows_of(row, deeds, today) if r.key == key), None)
-    if found is None:
+    feed_row = next((r for r in rows_of(row, deeds, today) if r.key == key), None)
+    if feed_row is None:
         messages.error(request, "That row is no longer in the plan: it was reckoned anew.")
-    elif action == "back" and found.deed:
-        services.delete_deed(deed=found.deed, by=request.user)
-    elif action in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED) and not found.deed:
-        services.decide(row=found, by=request.user, kind=action, on=today)
+    elif action == "back" and feed_row.deed:
+        services.delete_deed(deed=feed_row.deed, by=request.user)
+    elif action in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED) and not feed_row.deed:
+        services.decide(row=feed_row, by=request.user, kind=action, on=today)
     return way_back(request, row.get_absolute_url())
 
 

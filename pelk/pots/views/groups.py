@@ -45,8 +45,8 @@ LEAST_MULCH_CM, MOST_MULCH_CM = 0.5, 15.0
 @require_safe
 def groups(request: YardRequest) -> HttpResponse:
     """List the groups by where they stand."""
-    found = PotGroup.objects.of(request.yard).live()
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    all_groups = PotGroup.objects.of(request.yard).live()
+    page = Paginator(all_groups, PER_PAGE).get_page(request.GET.get("page"))
     due: dict[int, FeedRow] = {}
     for row in due_of_pots(request.yard, timezone.localdate()):
         due.setdefault(row.group.pk, row)
@@ -127,8 +127,8 @@ def _winter(request: YardRequest, row: PotGroup) -> dict[str, Any]:
     if not form.is_valid():
         return {"winter_form": form, "winter": None}
     data = form.cleaned_data
-    found = winter_of(row, data["rain"], covered=data["covered"])
-    return {"winter_form": form, "winter": found}
+    card = winter_of(row, data["rain"], covered=data["covered"])
+    return {"winter_form": form, "winter": card}
 
 
 @require_safe
@@ -136,8 +136,8 @@ def years(request: YardRequest, group: int) -> HttpResponse:
     """Show a group by the year."""
     row = own_group(request, group)
     fills = row.fills.filter(deleted_at=None).select_related("batch")
-    found = seasons(list(fills), list(row.deeds.filter(deleted_at=None)))
-    page = Paginator(found, YEARS).get_page(request.GET.get("page"))
+    by_year = seasons(list(fills), list(row.deeds.filter(deleted_at=None)))
+    page = Paginator(by_year, YEARS).get_page(request.GET.get("page"))
     measures = request.yard.measures
     rows = [(season, measures.mass(1000 * season.kg) if season.kg else "") for season in page]
     return render(request, "pots/seasons.html", {"group": row, "page": page, "rows": rows})

@@ -28,8 +28,8 @@ def begin(request: YardRequest) -> HttpResponse:
     form = JarForm(request.POST or None, yard=request.yard)
     if request.method == "POST" and form.is_valid():
         return redirect(services.begin_jars(yard=request.yard, by=request.user, **form.said))
-    found = JarTest.objects.of(request.yard).live()
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    rows = JarTest.objects.of(request.yard).live()
+    page = Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
     return render(request, "pots/jars_begin.html", {"form": form, "page": page})
 
 
@@ -47,8 +47,8 @@ def jars(request: YardRequest, jars: int) -> HttpResponse:
         return redirect(row)
     core = known_materials(request.yard, [row.material])[row.material].core
     first, last = read_from(row, core)
-    found = jars_of(row)
-    kept = ["" if jar.read is None else f"{jar.read:g}" for jar in found]
+    answer = jars_of(row)
+    kept = ["" if jar.read is None else f"{jar.read:g}" for jar in answer]
     shown = typed if request.method == "POST" else kept
     return render(
         request,
@@ -61,9 +61,9 @@ def jars(request: YardRequest, jars: int) -> HttpResponse:
             "is_early": timezone.localdate() < first,
             "rows": list(
                 zip(
-                    found,
+                    answer,
                     shown,
-                    problems if request.method == "POST" else [""] * len(found),
+                    problems if request.method == "POST" else [""] * len(answer),
                     strict=True,
                 )
             ),

@@ -35,8 +35,8 @@ def soils(request: YardRequest) -> HttpResponse:
     form = OldSoilForm(request.POST or None, yard=request.yard, initial=start)
     if request.method == "POST" and form.is_valid():
         return redirect(services.begin_old_soil(yard=request.yard, by=request.user, **form.said))
-    found = OldSoil.objects.of(request.yard).live()
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+    rows = OldSoil.objects.of(request.yard).live()
+    page = Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
     context = {"form": form, "page": page, "families": families()}
     return render(request, "pots/soils.html", context)
 

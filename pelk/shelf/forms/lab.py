@@ -54,8 +54,8 @@ class SampleForm(forms.Form):
     def chosen(self) -> Material:
         """The material, the yard's own before the shared."""
         visible = Material.objects.visible_to(self.yard).with_analysis()
-        found = visible.filter(slug=self.cleaned_data["material"]).order_by("-yard_id")
-        return found[0]
+        rows = visible.filter(slug=self.cleaned_data["material"]).order_by("-yard_id")
+        return rows[0]
 
 
 class ReportForm(SampleForm):
@@ -120,7 +120,7 @@ class ReportForm(SampleForm):
 
 def decisions_of(post: QueryDict) -> tuple[dict[str, str], dict[str, str]]:
     """Return what was decided by line, and a sentence for each number that is none."""
-    found: dict[str, str] = {}
+    decisions: dict[str, str] = {}
     problems: dict[str, str] = {}
     for name in post:
         value = post.get(name, "")
@@ -135,5 +135,5 @@ def decisions_of(post: QueryDict) -> tuple[dict[str, str], dict[str, str]]:
             value = f"={number!r}"
         mended = value.startswith("=") and read_number(value[1:]) is not None
         if value in ("", "leave", "keep") or mended:
-            found[line] = value[:40]
-    return found, problems
+            decisions[line] = value[:40]
+    return decisions, problems

@@ -83,10 +83,10 @@ def label_elements(typed: Mapping[str, Any]) -> str:
     if len(known) < len(numbers):
         return "Write numbers, such as 5-3-2."
     try:
-        found = elements_of_label(*known)
+        elements = elements_of_label(*known)
     except PelkError as error:
         return f"That cannot be: {error.message}."
-    said = ", ".join(f"{k} {sig(v)} %" for k, v in found.items())
+    said = ", ".join(f"{k} {sig(v)} %" for k, v in elements.items())
     return f"As elements: {said}."
 
 

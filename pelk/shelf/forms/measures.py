@@ -63,8 +63,8 @@ class WeighingsForm(forms.Form):
         """Return the weighings that were typed and can be read."""
         self.is_valid()
         data = getattr(self, "cleaned_data", {})
-        found = [data.get(f"w{i}") for i in range(1, ROUNDS + 1)]
-        return [v for v in found if v]
+        typed = [data.get(f"w{i}") for i in range(1, ROUNDS + 1)]
+        return [v for v in typed if v]
 
     def clean(self) -> dict[str, Any]:
         """Ask for three before it is kept."""
@@ -83,7 +83,7 @@ class TriedHand:
     """What the weighings come to so far."""
 
     values: list[float]
-    found: Weighed
+    weighing: Weighed
     one_ml: Range
     unit: str
     of: str
@@ -151,8 +151,8 @@ class HandForm(WeighingsForm):
         if not values or not unit or "of" in self.errors or "moisture" in self.errors:
             return None
         try:
-            found = weighed([v * sizes()[unit] for v in values])
-            one_ml, of = self._volume(found, unit, slug, data)
+            weighing = weighed([v * sizes()[unit] for v in values])
+            one_ml, of = self._volume(weighing, unit, slug, data)
         except PelkError as error:
             self.add_error(None, f"That cannot be: {error.message}.")
             return None
@@ -171,10 +171,10 @@ class HandForm(WeighingsForm):
         )
 
     def _volume(
-        self, found: Weighed, unit: str, slug: str, data: dict[str, Any]
+        self, weighing: Weighed, unit: str, slug: str, data: dict[str, Any]
     ) -> tuple[Range, str]:
         if unit in VOLUMES:
-            one = found.one
+            one = weighing.one
             return Range(one.low * 1000, one.typ * 1000, one.high * 1000), "in a jug"
         material = self.known[slug]
         core = cores_of([material])[0]
@@ -186,11 +186,11 @@ class HandForm(WeighingsForm):
                     for d in (density.low, density.typ, density.high)
                 )
             )
-        return volume_of(found, density), material.short_name
+        return volume_of(weighing, density), material.short_name
 
 
-def _odd(found: Weighed) -> list[str]:
-    return [f"weighing {i + 1}" for i in found.odd]
+def _odd(weighing: Weighed) -> list[str]:
+    return [f"weighing {i + 1}" for i in weighing.odd]
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,7 +198,7 @@ class TriedCup:
     """What weighing a cup comes to so far."""
 
     values: list[float]
-    found: Weighed
+    weighing: Weighed
     density: Range
     moisture_pct: float | None
     picture: Ruler
@@ -247,8 +247,8 @@ class CupForm(WeighingsForm):
             return None
         core = self.material.core
         try:
-            found = weighed(values)
-            density = density_of(found, data["cup_ml"])
+            weighing = weighed(values)
+            density = density_of(weighing, data["cup_ml"])
             moisture = None
             if data.get("fresh_g") and data.get("dried_g"):
                 moisture = moisture_by_drying(data["fresh_g"], data["dried_g"])
@@ -269,5 +269,12 @@ class CupForm(WeighingsForm):
         held = core.density
         was = f"{sig(held.typ)} kg/L, {sig(held.low, 2)}–{sig(held.high, 2)}" if held else ""
         return TriedCup(
-            values, found, density, moisture, ruler(values, found, "g"), was, note, _odd(found)
+            values,
+            weighing,
+            density,
+            moisture,
+            ruler(values, weighing, "g"),
+            was,
+            note,
+            _odd(weighing),
         )

@@ -45,10 +45,10 @@ class MaterialQuerySet(models.QuerySet["Material"]):
 
     def matching(self, words: str) -> MaterialQuerySet:
         """Keep those whose names or family hold every word."""
-        found = self
+        rows = self
         for word in words.lower().split():
-            found = found.filter(search__contains=word)
-        return found
+            rows = rows.filter(search__contains=word)
+        return rows
 
 
 class Material(Lockable):

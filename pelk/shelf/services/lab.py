@@ -103,10 +103,10 @@ def take_report(*, report: LabReport, by: User | None) -> Material:
     return own
 
 
-def _spanned(found: Mapped) -> Range:
-    value = found.value or 0.0
-    if FACTS[found.fact].has_span:
-        return spread_of(found.fact, value, "lab")
+def _spanned(fact: Mapped) -> Range:
+    value = fact.value or 0.0
+    if FACTS[fact.fact].has_span:
+        return spread_of(fact.fact, value, "lab")
     return Range(value, value, value)
 
 

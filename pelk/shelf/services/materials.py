@@ -47,8 +47,8 @@ def load_library() -> int:
 
 def plain(core: CoreMaterial) -> dict[str, Any]:
     """Return a material of the core as plain JSON values."""
-    found: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(core))
-    return found
+    document: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(core))
+    return document
 
 
 def identity_of(core: CoreMaterial) -> dict[str, Any]:

@@ -25,12 +25,12 @@ PER_PAGE, MOVES = 40, 40
 @require_safe
 def bags(request: YardRequest) -> HttpResponse:
     """List what was bought, the newest first; tick some to set side by side."""
-    found = Bag.objects.of(request.yard).live().select_related("material")
+    rows = Bag.objects.of(request.yard).live().select_related("material")
     if request.GET.get("show") == "empty":
-        found = found.filter(left=0)
+        rows = rows.filter(left=0)
     elif request.GET.get("show") != "all":
-        found = found.not_empty()
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
+        rows = rows.not_empty()
+    page = Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
     show = request.GET.get("show", "")
     context = {
         "page": page,
@@ -119,6 +119,6 @@ def restore(request: YardRequest, bag: int) -> HttpResponse:
 
 
 def _own(request: YardRequest, pk: int) -> Bag:
-    found = Bag.objects.of(request.yard).live().select_related("material")
-    row: Bag = get_object_or_404(found, pk=pk)
+    rows = Bag.objects.of(request.yard).live().select_related("material")
+    row: Bag = get_object_or_404(rows, pk=pk)
     return row

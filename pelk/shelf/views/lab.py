@@ -131,14 +131,14 @@ def sample_read(request: YardRequest, sample: int) -> HttpResponse:
 
 
 def _own(request: YardRequest, pk: int) -> LabReport:
-    found = LabReport.objects.of(request.yard).live().select_related("material")
-    row: LabReport = get_object_or_404(found, pk=pk)
+    rows = LabReport.objects.of(request.yard).live().select_related("material")
+    row: LabReport = get_object_or_404(rows, pk=pk)
     return row
 
 
 def _sample(request: YardRequest, pk: int) -> Sample:
-    found = Sample.objects.of(request.yard).live().select_related("material")
-    row: Sample = get_object_or_404(found, pk=pk)
+    rows = Sample.objects.of(request.yard).live().select_related("material")
+    row: Sample = get_object_or_404(rows, pk=pk)
     return row
 
 

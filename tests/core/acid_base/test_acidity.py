@@ -100,8 +100,8 @@ class SettledPh(SimpleTestCase):
                     curve = blend_curve([Component(1, start, row["buffer"], "mineral")])
                     acid = -curve.base_at(4.5)
                     g_m2 = acid * LITRES_PER_M2 / SULFUR_MEQ_PER_G / 0.85
-                    found = g_m2 / POUNDS_PER_100FT2_IN_G_M2
-                    self.assertAlmostEqual(found / pounds, 1, delta=0.12)
+                    got = g_m2 / POUNDS_PER_100FT2_IN_G_M2
+                    self.assertAlmostEqual(got / pounds, 1, delta=0.12)
 
     def test_published_tables_as_far_as_they_are_met(self):
         """Checks B13, B14, B15, C05, C06: how many cells fall inside their tolerance.
@@ -115,8 +115,8 @@ class SettledPh(SimpleTestCase):
                 start, to, buffer, expected = cell
                 curve = blend_curve([Component(1.0, start, float(buffer), table["shape"])])
                 meq = abs(curve.base_at(to))
-                found = meq * table["per_meq"]
-                met += abs(found / expected - 1) <= table["within_share"]
+                got = meq * table["per_meq"]
+                met += abs(got / expected - 1) <= table["within_share"]
             with self.subTest(table["id"]):
                 self.assertGreaterEqual(met, table["met"], f"{met} of {len(table['cell'])}")
 
@@ -139,9 +139,9 @@ class SettledPh(SimpleTestCase):
     def test_sulfur_cannot_win_against_free_lime(self):
         # Scenario 11: ends within 0.05 of 8.0 for any sulfur up to 3 g/L; 28 kg S/m3 needed.
         mix = {"garden-soil-calcareous": 1, "sphagnum-peat-light": 1}
-        found = worked(mix, [("sulfur-dusting", 3)], crop="ericaceous")
-        self.assertAlmostEqual(found.acidity.end.ph, 8.0, delta=0.05)
-        (text,) = [c.text for c in found.cautions if c.id == "carbonate-left"]
+        got = worked(mix, [("sulfur-dusting", 3)], crop="ericaceous")
+        self.assertAlmostEqual(got.acidity.end.ph, 8.0, delta=0.05)
+        (text,) = [c.text for c in got.cautions if c.id == "carbonate-left"]
         self.assertRegex(text, r"take (29|30|31) kg of sulfur per m³")
 
     def test_the_range_holds_the_number(self):

@@ -85,9 +85,9 @@ class DoseForADay(SimpleTestCase):
 
     def test_field_formula_and_equivalents(self):
         # Check C02: by charge, never by weight; citric acid fades within days.
-        found = equivalents_of_sulfur(1.0)
-        self.assertAlmostEqual(found["ferrous sulfate, 7 water"][0], 8.67, delta=0.02)
-        self.assertFalse(found["citric acid, dry"][1])
+        got = equivalents_of_sulfur(1.0)
+        self.assertAlmostEqual(got["ferrous sulfate, 7 water"][0], 8.67, delta=0.02)
+        self.assertFalse(got["citric acid, dry"][1])
         there = product_for("sulfur", "sulfuric acid", 2.0)
         self.assertAlmostEqual(product_for("sulfuric acid", "sulfur", there), 2.0)
         with self.assertRaisesRegex(PelkError, "moon"):
@@ -106,11 +106,11 @@ class DoseForADay(SimpleTestCase):
             ({"fan_width": 1.4}, "wide"),
             ({"gap": 0.2}, "near"),
         ):
-            found = advise("lime", 2.0, **more)
+            got = advise("lime", 2.0, **more)
             with self.subTest(reason):
-                self.assertTrue(found.is_split)
-                self.assertLessEqual(found.at_once_g_l, 1.0)
-                self.assertIn(reason, found.reasons[0])
+                self.assertTrue(got.is_split)
+                self.assertLessEqual(got.at_once_g_l, 1.0)
+                self.assertIn(reason, got.reasons[0])
         self.assertLessEqual(advise("sulfur", 1.0, planted=True).at_once_g_l, 0.3)
         cool, warm = advise("sulfur", 1.0, temperature_c=12), advise("sulfur", 1.0)
         self.assertGreater(cool.wait_days, warm.wait_days)
@@ -119,9 +119,9 @@ class DoseForADay(SimpleTestCase):
 class Jars(SimpleTestCase):
     def test_read_off(self):
         # Check G01, read directly from the data: jar four stands at 5.80.
-        found = jar_dose([0, 1, 2, 3, 4], [4.10, 4.75, 5.32, 5.80, 6.20], 5.8)
-        self.assertAlmostEqual(found.g_per_l, 3.0, delta=0.06)
-        self.assertTrue(2.7 < found.low < found.g_per_l < found.high < 3.3)
+        got = jar_dose([0, 1, 2, 3, 4], [4.10, 4.75, 5.32, 5.80, 6.20], 5.8)
+        self.assertAlmostEqual(got.g_per_l, 3.0, delta=0.06)
+        self.assertTrue(2.7 < got.low < got.g_per_l < got.high < 3.3)
 
     def test_never_past_the_last_jar(self):
         with self.assertRaisesRegex(UnreachableError, "another jar"):
@@ -154,11 +154,11 @@ class Learning(SimpleTestCase):
             PhReading(day=d, ph=float(truth[d] + 0.12 + rng.normal(0, 0.04)), meter="checked pen")
             for d in (7, 14, 28, 60, 90, 120)
         ]
-        found = refit(mix, BENCH, seen)
-        self.assertAlmostEqual(found.buffer, 1.35, delta=0.18)
-        sd = float(np.sqrt(found.posterior.covariance[0, 0]))
+        got = refit(mix, BENCH, seen)
+        self.assertAlmostEqual(got.buffer, 1.35, delta=0.18)
+        sd = float(np.sqrt(got.posterior.covariance[0, 0]))
         self.assertLess(sd, 0.28)
-        self.assertLess(abs(np.log(1.35 / found.buffer)), 2 * sd)
+        self.assertLess(abs(np.log(1.35 / got.buffer)), 2 * sd)
 
     def test_what_is_learned_narrows_the_fan_and_covers_the_truth(self):
         # Check F03: 60 batches drawn from the priors (own pH and the readings' offset too),

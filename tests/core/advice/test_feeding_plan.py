@@ -59,9 +59,9 @@ class Year(SimpleTestCase):
 
 class Plan(SimpleTestCase):
     def test_a_dressing_is_what_the_weeks_after_it_lack(self):
-        found = plan(liquid=None, surface_cm=200.0, pot_l=12.0)
-        first = next(r for r in found.rows if r.kind == "dress")
-        lacks = sum(found.wanted[10:14])
+        got = plan(liquid=None, surface_cm=200.0, pot_l=12.0)
+        first = next(r for r in got.rows if r.kind == "dress")
+        lacks = sum(got.wanted[10:14])
         # By hand: over 0.65 reaching the plant, 40 mg N a gram, 0.55 free, 0.75 on top.
         grams = lacks / 0.65 * 12 / (40 * 0.55 * 0.75)
         self.assertAlmostEqual(first.g_per_pot, min(grams, 4 * 12), delta=0.01)
@@ -69,9 +69,9 @@ class Plan(SimpleTestCase):
 
     def test_no_dressing_is_more_than_a_pot_takes_and_none_comes_in_the_cold(self):
         for surface in (10.0, 20.0):
-            found = plan(surface_cm=surface)
+            got = plan(surface_cm=surface)
             most = 500 * 3.1416 * (surface / 100) ** 2 / 4
-            dressed = [r for r in found.rows if r.kind == "dress"]
+            dressed = [r for r in got.rows if r.kind == "dress"]
             self.assertTrue(dressed)
             self.assertTrue(all(r.g_per_pot <= most + 0.01 for r in dressed))
         late = plan(planted_on=date(2026, 9, 20), run_out_day=0, soil_n=())
@@ -79,21 +79,21 @@ class Plan(SimpleTestCase):
         self.assertFalse([on for on in feeds if on.month in (11, 12, 1, 2, 3)])
 
     def test_soil_that_lasts_asks_for_no_dressing(self):
-        found = plan(soil_n=(200.0,) * 30, run_out_day=None, liquid=None)
-        self.assertFalse([r for r in found.rows if r.kind == "dress"])
-        self.assertEqual(found.hungry, ())
+        got = plan(soil_n=(200.0,) * 30, run_out_day=None, liquid=None)
+        self.assertFalse([r for r in got.rows if r.kind == "dress"])
+        self.assertEqual(got.hungry, ())
 
     def test_a_thin_soil_that_is_not_fed_leaves_hungry_weeks(self):
         bare = plan(soil_n=(), run_out_day=0, feeding="charge once", liquid=None, surface_cm=3.0)
         self.assertTrue(bare.hungry)
 
     def test_a_gap_says_how_often_the_liquid_would_close_it(self):
-        found = plan(soil_n=(), run_out_day=0, surface_cm=3.0)
-        span = slice(found.hungry[0], found.hungry[-1] + 1)
-        each = next(r.nitrogen_mg_l for r in found.rows if r.kind == "liquid")
-        lacks = sum(found.wanted[span]) - sum(found.dressed[span])
-        weeks = len(found.wanted[span])
-        self.assertAlmostEqual(found.closing_days, 7 * each / (lacks / weeks), delta=0.05)
+        got = plan(soil_n=(), run_out_day=0, surface_cm=3.0)
+        span = slice(got.hungry[0], got.hungry[-1] + 1)
+        each = next(r.nitrogen_mg_l for r in got.rows if r.kind == "liquid")
+        lacks = sum(got.wanted[span]) - sum(got.dressed[span])
+        weeks = len(got.wanted[span])
+        self.assertAlmostEqual(got.closing_days, 7 * each / (lacks / weeks), delta=0.05)
         self.assertIsNone(plan(soil_n=(200.0,) * 30, run_out_day=None).closing_days)
 
     def test_schools_differ_from_the_same_mix(self):
@@ -116,10 +116,10 @@ class Plan(SimpleTestCase):
         self.assertFalse([r for r in light.rows if r.kind in ("dress", "liquid")])
 
     def test_acid_lovers_are_fed_in_early_spring_before_the_buds(self):
-        found = plan(crop=crop("ericaceous"), planted_on=date(2025, 11, 10))
-        acid = [r for r in found.rows if r.kind == "acid"]
+        got = plan(crop=crop("ericaceous"), planted_on=date(2025, 11, 10))
+        acid = [r for r in got.rows if r.kind == "acid"]
         self.assertEqual([r.on for r in acid], [date(2026, 4, 1)])
-        self.assertEqual(found.season[0], date(2026, 4, 1))
+        self.assertEqual(got.season[0], date(2026, 4, 1))
         # The year after it is fed anew, from that spring on.
         later = plan_feeding(
             pots(crop=crop("ericaceous"), planted_on=date(2024, 5, 1)), date(2026, 6, 1)
@@ -197,16 +197,16 @@ class AnyPots(SimpleTestCase):
             run_out_day=run_out,
             potassium_short_mg_l=100.0,
         )
-        found = plan_feeding(asked, planted + timedelta(days=later))
-        keys = [row.key for row in found.rows]
+        got = plan_feeding(asked, planted + timedelta(days=later))
+        keys = [row.key for row in got.rows]
         self.assertEqual(len(keys), len(set(keys)))
         most = 500 * pi * (asked.surface_cm / 100) ** 2 / 4
-        for row in found.rows:
+        for row in got.rows:
             if row.on and row.kind in ("dress", "liquid", "tea"):
-                self.assertLessEqual(row.on, found.last_nitrogen)
+                self.assertLessEqual(row.on, got.last_nitrogen)
             if row.kind in ("dress", "acid"):
                 self.assertLessEqual(row.g_per_pot, most * 1.0001)
                 self.assertLessEqual(row.g_per_pot, 4 * pot_l * 1.0001)
-        for series in (found.wanted, found.soil, found.dressed, found.poured):
-            self.assertEqual(len(series), len(found.wanted))
+        for series in (got.wanted, got.soil, got.dressed, got.poured):
+            self.assertEqual(len(series), len(got.wanted))
             self.assertTrue(all(x >= 0 for x in series))

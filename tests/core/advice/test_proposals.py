@@ -26,11 +26,11 @@ WANT = [Row(name="N", low=300), Row(name="K", low=100)]
 class Programme(SimpleTestCase):
     def test_least_cost_and_fewest(self):
         # Check SOL-1: K forces B to 2, N is cheapest from A; or B alone at 6.
-        found = solve([A, B], WANT)
-        self.assertAlmostEqual(found.amounts["A"], 2, places=5)
-        self.assertAlmostEqual(found.amounts["B"], 2, places=5)
-        self.assertAlmostEqual(found.cost, 0.036, places=6)
-        self.assertEqual({b.row for b in found.binding}, {"N", "K"})
+        got = solve([A, B], WANT)
+        self.assertAlmostEqual(got.amounts["A"], 2, places=5)
+        self.assertAlmostEqual(got.amounts["B"], 2, places=5)
+        self.assertAlmostEqual(got.cost, 0.036, places=6)
+        self.assertEqual({b.row for b in got.binding}, {"N", "K"})
         fewest = solve([A, B], WANT, fewest=True)
         self.assertEqual(list(fewest.amounts), ["B"])
         self.assertAlmostEqual(fewest.amounts["B"], 6, places=4)
@@ -39,20 +39,20 @@ class Programme(SimpleTestCase):
     def test_a_conflict_is_named_and_the_nearest_given(self):
         # Check SOL-2: 6 g/L would bring 3 dS/m, 2 are allowed.
         only = Variable(name="M", cost=1, most=50, per_unit={"N": 50, "EC": 0.5})
-        found = solve([only], [Row(name="N", low=300, scale=300), Row(name="EC", high=2)])
-        self.assertIsInstance(found, Conflict)
+        got = solve([only], [Row(name="N", low=300, scale=300), Row(name="EC", high=2)])
+        self.assertIsInstance(got, Conflict)
         self.assertEqual(
-            {frozenset(s) for s in found.sets}, {frozenset([("N", "least"), ("EC", "most")])}
+            {frozenset(s) for s in got.sets}, {frozenset([("N", "least"), ("EC", "most")])}
         )
-        self.assertTrue(found.nearest)
+        self.assertTrue(got.nearest)
 
     def test_a_dose_too_small_to_weigh_is_left_out(self):
         # A alone would be cheapest at 1 g/L, but it must be 5 or nothing: 0.05 against B's
         # 2 at 0.04.
         weighable, dearer = replace(A, least=5.0), replace(B, cost=0.02)
-        found = solve([weighable, dearer], [Row(name="N", low=100)])
-        self.assertEqual(set(found.amounts), {"B"})
-        self.assertAlmostEqual(found.amounts["B"], 2, places=5)
+        got = solve([weighable, dearer], [Row(name="N", low=100)])
+        self.assertEqual(set(got.amounts), {"B"})
+        self.assertAlmostEqual(got.amounts["B"], 2, places=5)
         free = solve([A, dearer], [Row(name="N", low=100)])
         self.assertEqual(set(free.amounts), {"A"})
 
@@ -71,7 +71,7 @@ class Programme(SimpleTestCase):
             Variable(name=str(i), cost=c, most=4, least=0.5, per_unit={"N": n, "K": k})
             for i, (c, n, k) in enumerate(things)
         ]
-        found = solve(variables, [Row(name="N", low=nitrogen), Row(name="K", low=potassium)])
+        got = solve(variables, [Row(name="N", low=nitrogen), Row(name="K", low=potassium)])
         best = np.inf
         steps = [0.0, *np.arange(0.5, 4.01, 0.5)]
         for amounts in product(steps, repeat=len(things)):
@@ -79,9 +79,9 @@ class Programme(SimpleTestCase):
             k = sum(x * t[2] for x, t in zip(amounts, things, strict=True))
             if n >= nitrogen and k >= potassium:
                 best = min(best, sum(x * t[0] for x, t in zip(amounts, things, strict=True)))
-        if isinstance(found, Answer):
-            self.assertLessEqual(found.cost, best + 1e-6 * max(best, 1))
-            self.assertGreaterEqual(found.values["N"], nitrogen - 1e-5)
+        if isinstance(got, Answer):
+            self.assertLessEqual(got.cost, best + 1e-6 * max(best, 1))
+            self.assertGreaterEqual(got.values["N"], nitrogen - 1e-5)
         else:
             self.assertEqual(best, np.inf)
 
@@ -97,21 +97,21 @@ class Programme(SimpleTestCase):
             for i in range(6)
         ]
         rows = [Row(name=e, low=6) for e in "NPK"]
-        found = solve(things, rows, fewest=True)
+        got = solve(things, rows, fewest=True)
         size = next(
             n
             for n in range(1, 7)
             for few in combinations(things, n)
             if isinstance(solve(list(few), rows), Answer)
         )
-        self.assertEqual(len(found.amounts), size)
+        self.assertEqual(len(got.amounts), size)
 
 
 class WholeProposals(SimpleTestCase):
     def test_it_meets_the_crop_and_stands_up_to_the_whole_evaluation(self):
-        found = propose(BASE, library(), Goal())
-        self.assertTrue(found.is_met, found.conflicts)
-        result = found.evaluation
+        got = propose(BASE, library(), Goal())
+        self.assertTrue(got.is_met, got.conflicts)
+        result = got.evaluation
         low, high = result.ph_band
         ph = float(result.forecast.ph[1][-1])
         self.assertTrue(low - 0.1 <= ph <= high + 0.1, ph)
@@ -121,9 +121,9 @@ class WholeProposals(SimpleTestCase):
                 crop_band(result.crop, element, result.ph_band)[0] * 0.95 - 1,
                 element,
             )
-        self.assertTrue(found.binds)
-        self.assertIn("No price is known", found.notes[0])
-        for dose in found.plan.doses:
+        self.assertTrue(got.binds)
+        self.assertIn("No price is known", got.notes[0])
+        for dose in got.plan.doses:
             most = library()[dose.material].dose_max_g_l
             self.assertLessEqual(dose.amount / 100, most + 0.01)
 
@@ -151,8 +151,8 @@ class WholeProposals(SimpleTestCase):
 
     def test_a_school_moves_what_is_wished_for_and_a_wish_goes_before_it(self):
         lean = School(feeding="feed as you go")
-        found = propose(BASE, library(), Goal(school=lean))
-        free = found.evaluation.forecast.free_at("N", found.evaluation.crop.season_days)
+        got = propose(BASE, library(), Goal(school=lean))
+        free = got.evaluation.forecast.free_at("N", got.evaluation.crop.season_days)
         self.assertTrue(45 <= free <= 85, free)
         rich = propose(BASE, library(), Goal(school=lean, targets={"N": (150, 260)}))
         free = rich.evaluation.forecast.free_at("N", rich.evaluation.crop.season_days)
@@ -180,10 +180,10 @@ class WholeProposals(SimpleTestCase):
         self.assertLessEqual(len(fewest.plan.doses), len(cheapest.plan.doses))
 
     def test_parts_may_be_chosen_too(self):
-        found = propose(BASE, library(), Goal(may_change_parts=True))
-        self.assertNotEqual(found.plan.parts, BASE.parts)
-        self.assertAlmostEqual(sum(p.parts for p in found.plan.parts), 100, places=3)
-        self.assertGreaterEqual(found.evaluation.pot.air_filled, found.evaluation.wanted_air - 0.02)
+        got = propose(BASE, library(), Goal(may_change_parts=True))
+        self.assertNotEqual(got.plan.parts, BASE.parts)
+        self.assertAlmostEqual(sum(p.parts for p in got.plan.parts), 100, places=3)
+        self.assertGreaterEqual(got.evaluation.pot.air_filled, got.evaluation.wanted_air - 0.02)
 
     def test_what_cannot_be_wished(self):
         for goal, words in (

@@ -36,11 +36,11 @@ class Schedule(SimpleTestCase):
 class Meter(SimpleTestCase):
     def test_two_buffers_tell_slope_and_offset(self):
         # By hand: (7.10 - 4.11) / 2.99 is a slope of 100 %, 0.10 too high.
-        found = check_meter(4.11, 7.10)
-        self.assertAlmostEqual(found.slope_pct, 100)
-        self.assertAlmostEqual(found.offset, 0.10)
-        self.assertEqual(found.state, "good")
-        self.assertAlmostEqual(found.mended(5.6), 5.5)
+        got = check_meter(4.11, 7.10)
+        self.assertAlmostEqual(got.slope_pct, 100)
+        self.assertAlmostEqual(got.offset, 0.10)
+        self.assertEqual(got.state, "good")
+        self.assertAlmostEqual(got.mended(5.6), 5.5)
         self.assertEqual(check_meter(4.4, 7.1).state, "worn")
         self.assertEqual(check_meter(5.0, 7.0).state, "bad")
 

@@ -31,12 +31,12 @@ class Practice(SimpleTestCase):
             ("cold-sulfur", 42),
         ):
             with self.subTest(key):
-                case, found = self.told(key)
-                self.assertTrue(planted(case, found, day).troubles)
+                case, got = self.told(key)
+                self.assertTrue(planted(case, got, day).troubles)
 
     def test_waiting_saves_the_hot_mix(self):
-        case, found = self.told("same-day")
-        hurried, best = planted(case, found, 0), best_day(case, found)
+        case, got = self.told("same-day")
+        hurried, best = planted(case, got, 0), best_day(case, got)
         self.assertGreater(best.day, 7)
         self.assertLess(best.lost_share, hurried.lost_share)
 
@@ -48,9 +48,9 @@ class Practice(SimpleTestCase):
         self.assertGreater(hurried.ph(170) - patient.ph(170), 0.5)
 
     def test_the_truth_is_hidden_but_always_the_same_and_a_pen_lies_by_its_offset(self):
-        case, found = self.told("light-peat-unlimed")
+        case, got = self.told("light-peat-unlimed")
         _, again = self.told("light-peat-unlimed")
-        self.assertEqual(found.ph(30), again.ph(30))
+        self.assertEqual(got.ph(30), again.ph(30))
         self.assertNotEqual(truth_of(1), truth_of(2))
-        off = pen_reading(found, 3, case.pen_off, SEED) - pen_reading(found, 3, 0, SEED)
+        off = pen_reading(got, 3, case.pen_off, SEED) - pen_reading(got, 3, 0, SEED)
         self.assertAlmostEqual(off, case.pen_off, delta=0.11)

@@ -51,50 +51,50 @@ class Judgements(SimpleTestCase):
 
     def test_three_kilos_of_castings_are_not_a_fifth(self):
         # Check VOL-7: in 80 L at the library's 0.62 kg/L 3 kg is 6.0 %.
-        found = worked(SEED_MIX, [("worm-castings", 3, KILOS)], litres=80)
-        (text,) = [c.text for c in found.cautions if c.id == "weight-not-share"]
+        got = worked(SEED_MIX, [("worm-castings", 3, KILOS)], litres=80)
+        (text,) = [c.text for c in got.cautions if c.id == "weight-not-share"]
         self.assertIn("6.0% of the mix", text)
         self.assertIn("8 L", text)
 
     def test_too_much_sulfur_stops_and_says_how_much_is_enough(self):
-        found = worked(MOULD_MIX, [("sulfur-dusting", 1.5)], crop="ericaceous")
-        (caution,) = [c for c in found.cautions if c.id == "sulfur-overshoot"]
+        got = worked(MOULD_MIX, [("sulfur-dusting", 1.5)], crop="ericaceous")
+        (caution,) = [c for c in got.cautions if c.id == "sulfur-overshoot"]
         self.assertTrue(caution.stops)
         enough = float(caution.text.split("About ")[1].split(" ")[0])
         mended = worked(MOULD_MIX, [("sulfur-dusting", enough / 0.99)], crop="ericaceous")
         self.assertAlmostEqual(mended.acidity.end.ph, 4.95, delta=0.1)
 
     def test_lime_that_overshoots_says_how_much_is_enough(self):
-        found = worked({"sphagnum-peat-light": 1}, [("lime-calcitic-ground", 7)])
-        (text,) = [c.text for c in found.cautions if c.id == "lime-overshoot"]
+        got = worked({"sphagnum-peat-light": 1}, [("lime-calcitic-ground", 7)])
+        (text,) = [c.text for c in got.cautions if c.id == "lime-overshoot"]
         enough = float(text.split("About ")[1].split(" ")[0])
         mended = worked({"sphagnum-peat-light": 1}, [("lime-calcitic-ground", enough / 0.95)])
         self.assertAlmostEqual(mended.acidity.end.ph, 6.15, delta=0.1)
 
     def test_lime_in_a_mix_that_needs_none(self):
-        found = worked({"topsoil-loam": 1, "perlite": 1}, [("lime-calcitic-ground", 3)])
-        (text,) = [c.text for c in found.cautions if c.id == "lime-in-neutral"]
+        got = worked({"topsoil-loam": 1, "perlite": 1}, [("lime-calcitic-ground", 3)])
+        (text,) = [c.text for c in got.cautions if c.id == "lime-in-neutral"]
         self.assertIn("the crop wants 6.2 to 6.8", text)
         dusted = worked({"topsoil-loam": 1, "perlite": 1}, [("basalt-dust", 20)])
         self.assertNotIn("lime-in-neutral", caution_ids(dusted))
 
     def test_no_meals_for_seedlings(self):
-        found = worked(SEED_MIX, [("blood-meal", 1)], crop="seedling")
-        self.assertIn("feed-on-seedlings", caution_ids(found))
+        got = worked(SEED_MIX, [("blood-meal", 1)], crop="seedling")
+        self.assertIn("feed-on-seedlings", caution_ids(got))
 
 
 class ListedRules(SimpleTestCase):
     def test_a_normal_recipe_has_no_stop(self):
-        found = worked(
+        got = worked(
             {"sphagnum-peat-light": 5, "perlite": 3, "yard-compost": 2},
             [("lime-calcitic-ground", 0.2), ("alfalfa-meal", 2)],
             crop="annuals",
         )
-        self.assertEqual(found.stops, [])
+        self.assertEqual(got.stops, [])
 
     def test_hydrated_lime_stops_and_vinegar_warns(self):
-        found = worked({"sphagnum-peat-light": 1}, [("lime-hydrated", 2)])
-        self.assertIn("L1", {c.id for c in found.stops})
+        got = worked({"sphagnum-peat-light": 1}, [("lime-hydrated", 2)])
+        self.assertIn("L1", {c.id for c in got.stops})
         self.assertIn("A3", caution_ids(worked({"sphagnum-peat-light": 1}, [("vinegar-5pct", 2)])))
 
     def test_aluminium_sulfate_stops_for_food_only(self):

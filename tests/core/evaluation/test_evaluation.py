@@ -69,11 +69,11 @@ def leaves_of(value, path=()):
         if isinstance(value, list)
         else ()
     )
-    found = False
+    got = False
     for key, inner in rows:
-        found = True
+        got = True
         yield from leaves_of(inner, (*path, key))
-    if not found:
+    if not got:
         yield path
 
 
@@ -89,19 +89,19 @@ class EveryMix(SimpleTestCase):
         try:
             with warnings.catch_warnings(), np.errstate(all="raise", under="ignore"):
                 warnings.simplefilter("error")
-                found = worked(parts, list(doses.items()), crop=crop, litres=litres)
+                got = worked(parts, list(doses.items()), crop=crop, litres=litres)
         except PelkError as error:
             self.assertTrue(error.path, error.message)
             return
-        told = report(found)
+        told = report(got)
         self.assertTrue(all(isfinite(n) for n in numbers_in(told)))
         json.dumps(told, allow_nan=False)
-        if found.forecast is None:
-            self.assertTrue(found.acidity_problem)
+        if got.forecast is None:
+            self.assertTrue(got.acidity_problem)
             return
-        low, middle, high = found.forecast.ph
+        low, middle, high = got.forecast.ph
         self.assertTrue((low <= middle).all() and (middle <= high).all())
-        for row in found.ledger.elements.values():
+        for row in got.ledger.elements.values():
             self.assertLessEqual(
                 row.free.value, row.total.total.high * (1 + 1e-9) + 1e-9, row.element
             )
@@ -111,24 +111,24 @@ class EveryMix(SimpleTestCase):
             with self.subTest(slug):
                 try:
                     if material.role == "dose":
-                        found = worked({"sphagnum-peat-light": 1}, [(slug, 0.5)])
+                        got = worked({"sphagnum-peat-light": 1}, [(slug, 0.5)])
                     else:
-                        found = worked({slug: 1})
+                        got = worked({slug: 1})
                 except PelkError as error:
                     self.assertTrue(error.path)
                 else:
-                    json.dumps(report(found), allow_nan=False)
+                    json.dumps(report(got), allow_nan=False)
 
 
 class Reasons(SimpleTestCase):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        cls.found = worked(TEA, TEA_DOSES, crop="ericaceous")
+        cls.got = worked(TEA, TEA_DOSES, crop="ericaceous")
 
     def test_every_figure_can_be_asked_why(self):
-        self.assertGreater(len(self.found.figures), 20)
-        for figure in self.found.figures:
+        self.assertGreater(len(self.got.figures), 20)
+        for figure in self.got.figures:
             with self.subTest(figure.quantity.key):
                 self.assertIsInstance(figure, Figure)
                 self.assertTrue(figure.method)
@@ -140,17 +140,17 @@ class Reasons(SimpleTestCase):
                     self.assertGreaterEqual(figure.high, figure.value - 1e-9)
 
     def test_the_sheet_of_drivers_comes_with_every_forecast(self):
-        drivers = {d.name: d for d in self.found.forecast.drivers}
+        drivers = {d.name: d for d in self.got.forecast.drivers}
         self.assertLessEqual(set(drivers), set(DRIVERS))
         self.assertLess(drivers["sulfur"].at(180), -10)
         moved = sum(d.at(120) for d in drivers.values())
-        curve = self.found.acidity.curve
+        curve = self.got.acidity.curve
         # What moved is what the curve holds: the sheet is the forecast, not a second opinion.
-        ph = float(self.found.forecast.line.daily("ph")[120])
+        ph = float(self.got.forecast.line.daily("ph")[120])
         self.assertAlmostEqual(curve.base_at(ph), moved, delta=0.5)
 
     def test_the_report_has_every_key_of_the_format(self):
-        told = report(self.found)
+        told = report(self.got)
         self.assertLessEqual(
             {
                 "format",
@@ -174,12 +174,12 @@ class Reasons(SimpleTestCase):
             )
 
     def test_traces_and_the_balance_of_cations(self):
-        self.assertEqual(set(self.found.traces), {"Fe", "Mn", "Zn", "Cu", "B"})
-        self.assertTrue(all(f.value >= 0 for f in self.found.traces.values()))
-        self.assertAlmostEqual(sum(self.found.cations.values()), 1)
+        self.assertEqual(set(self.got.traces), {"Fe", "Mn", "Zn", "Cu", "B"})
+        self.assertTrue(all(f.value >= 0 for f in self.got.traces.values()))
+        self.assertAlmostEqual(sum(self.got.cations.values()), 1)
         # By hand: 400 mg Ca, 60 Mg and 195.5 K are 19.96, 4.94 and 5 meq.
-        found = cation_shares({"Ca": 400, "Mg": 60, "K": 195.5})
-        self.assertAlmostEqual(found["K"], 5 / 29.9, delta=0.001)
+        got = cation_shares({"Ca": 400, "Mg": 60, "K": 195.5})
+        self.assertAlmostEqual(got["K"], 5 / 29.9, delta=0.001)
         self.assertEqual(cation_shares({"Ca": 0.0, "K": -1.0}), {})
 
     def test_what_would_change_a_number(self):
@@ -190,10 +190,10 @@ class Reasons(SimpleTestCase):
             ),
             library(),
         )
-        found = {c.what: c.by for c in what_changes(*built, "ph_settled")}
-        self.assertGreater(found["25% more ground limestone, calcitic"], 0.1)
-        self.assertLess(found["25% more sphagnum peat, light"], 0)
-        self.assertNotIn("25% more kelp meal", found)
+        got = {c.what: c.by for c in what_changes(*built, "ph_settled")}
+        self.assertGreater(got["25% more ground limestone, calcitic"], 0.1)
+        self.assertLess(got["25% more sphagnum peat, light"], 0)
+        self.assertNotIn("25% more kelp meal", got)
         self.assertEqual(what_changes(*built, "no such number"), [])
 
     def test_what_is_short_of_traces(self):
@@ -208,11 +208,11 @@ class Reasons(SimpleTestCase):
         self.assertTrue(covers_traces([(peat, 1.0)], [(library()["kelp-meal"], 1.0)]))
 
     def test_salts_now_and_later_and_the_cure(self):
-        told = report(self.found)
+        told = report(self.got)
         self.assertGreater(told["ec_ds_m"]["0"], 0)
-        self.assertGreaterEqual(self.found.ready.high, self.found.ready.low)
+        self.assertGreaterEqual(self.got.ready.high, self.got.ready.low)
         self.assertEqual(
-            {c.key for c in self.found.forecast.ready.criteria},
+            {c.key for c in self.got.forecast.ready.criteria},
             {"warmth", "ammonium", "salts", "pulse", "steady", "band", "sulfur"},
         )
 

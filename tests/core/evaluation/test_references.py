@@ -47,8 +47,8 @@ class AtomicMasses(SimpleTestCase):
                 )
         for name, (formula, equivalents) in MINERALS.items():
             with self.subTest(name):
-                found = equivalents / Formula(text_of(formula)).mass / calcite
-                self.assertAlmostEqual(mineral_cce(name) / (100 * found), 1, delta=1e-3)
+                got = equivalents / Formula(text_of(formula)).mass / calcite
+                self.assertAlmostEqual(mineral_cce(name) / (100 * got), 1, delta=1e-3)
 
 
 class Equilibria(SimpleTestCase):

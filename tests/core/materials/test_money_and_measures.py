@@ -27,25 +27,25 @@ class Cost(SimpleTestCase):
         # A bale loosens to 204.4 L; 300 L take 1.468 bales of the 2 to buy.
         loose = 107.6 * 1.9
         kilos = 300 * PEAT.loose_density().typ
-        found = cost([(PEAT, kilos), (KELP, 0.4)], PRICES, 250.0, currency="EUR")
+        got = cost([(PEAT, kilos), (KELP, 0.4)], PRICES, 250.0, currency="EUR")
         used = 24 * 300 / loose + 12.5 * 0.4 / 5
-        self.assertAlmostEqual(float(found.total), used, delta=0.006)
-        self.assertEqual(found.outlay, Decimal("60.50"))
-        self.assertEqual([line.packages for line in found.lines], [2, 1])
-        self.assertAlmostEqual(found.lines[0].left_l, 2 * loose - 300, delta=0.01)
-        self.assertAlmostEqual(found.lines[1].left_kg, 4.6)
+        self.assertAlmostEqual(float(got.total), used, delta=0.006)
+        self.assertEqual(got.outlay, Decimal("60.50"))
+        self.assertEqual([line.packages for line in got.lines], [2, 1])
+        self.assertAlmostEqual(got.lines[0].left_l, 2 * loose - 300, delta=0.01)
+        self.assertAlmostEqual(got.lines[1].left_kg, 4.6)
 
     def test_stock_comes_first_and_a_missing_price_is_named(self):
-        found = cost([(KELP, 3.0)], PRICES, 100, stock_kg={"kelp-meal": 3.5})
-        self.assertEqual((found.outlay, found.lines[0].packages), (Decimal("0.00"), 0))
+        got = cost([(KELP, 3.0)], PRICES, 100, stock_kg={"kelp-meal": 3.5})
+        self.assertEqual((got.outlay, got.lines[0].packages), (Decimal("0.00"), 0))
         unknown = cost([(KELP, 3.0), (PEAT, 1.0)], {"kelp-meal": PRICES["kelp-meal"]}, 100)
         self.assertEqual((unknown.total, unknown.missing), (None, ("sphagnum-peat-light",)))
 
     def test_beside_a_ready_made_bag(self):
-        found = cost([(KELP, 5.0)], PRICES, 100)
+        got = cost([(KELP, 5.0)], PRICES, 100)
         bag = Package(price=Decimal("9.00"), litres=40)
-        self.assertAlmostEqual(float(found.beside(bag)), 9 / 40 - 12.5 / 100)
-        self.assertIsNone(found.beside(Package(price=Decimal(9), kg=10)))
+        self.assertAlmostEqual(float(got.beside(bag)), 9 / 40 - 12.5 / 100)
+        self.assertIsNone(got.beside(Package(price=Decimal(9), kg=10)))
 
     def test_what_the_stock_makes(self):
         litres, short = how_much_can_be_made(
@@ -64,18 +64,18 @@ class Cost(SimpleTestCase):
 class MeasuresOfTheYard(SimpleTestCase):
     def test_a_hand_is_calibrated_with_its_spread(self):
         # Ten handfuls weighed together: the mean is known better than one handful.
-        found = calibrate(450.0, 10)
-        self.assertAlmostEqual(found.each.typ, 45.0)
-        self.assertTrue(found.each.low < 45 < found.each.high)
-        self.assertLess(found.count_spread, 0.08)
+        got = calibrate(450.0, 10)
+        self.assertAlmostEqual(got.each.typ, 45.0)
+        self.assertTrue(got.each.low < 45 < got.each.high)
+        self.assertLess(got.count_spread, 0.08)
         for total, count in ((0, 10), (450, 0), (float("nan"), 3)):
             with self.assertRaises(PelkError):
                 calibrate(total, count)
 
     def test_topping_up_a_barrow(self):
         shares = {"peat": 0.5, "bark": 0.3, "perlite": 0.2}
-        found = top_up(shares, {"peat": 40}, 90, 0.1)
-        self.assertEqual(found.add_l, {"peat": 10, "bark": 30, "perlite": 20})
+        got = top_up(shares, {"peat": 40}, 90, 0.1)
+        self.assertEqual(got.add_l, {"peat": 10, "bark": 30, "perlite": 20})
         grown = top_up(shares, {"perlite": 40}, 90, 0.1)
         self.assertTrue(grown.grew)
         self.assertEqual((grown.loose_l, grown.add_l["peat"]), (200, 100))
@@ -87,8 +87,8 @@ class MeasuresOfTheYard(SimpleTestCase):
         mix = [(PEAT, 0.7), (library()["perlite"], 0.3)]
         loss = blending_loss(mix)
         held = structure_of(mix, loss, 30).container_capacity
-        found = water_to_add(mix, loss, held)
-        self.assertTrue(0.05 < found < held)
+        got = water_to_add(mix, loss, held)
+        self.assertTrue(0.05 < got < held)
 
 
 class AirToAdd(SimpleTestCase):

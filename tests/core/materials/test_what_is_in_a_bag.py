@@ -54,9 +54,9 @@ class Values(SimpleTestCase):
 
     def test_a_label_prints_oxides(self):
         # Molar masses: P2O5 is 43.64 % phosphorus, K2O 83.01 % potassium.
-        found = elements_of_label(5, 3, 2)
-        self.assertAlmostEqual(found["P"], 3 * 0.4364, places=3)
-        self.assertAlmostEqual(found["K"], 2 * 0.8301, places=3)
+        got = elements_of_label(5, 3, 2)
+        self.assertAlmostEqual(got["P"], 3 * 0.4364, places=3)
+        self.assertAlmostEqual(got["K"], 2 * 0.8301, places=3)
         with self.assertRaisesMessage(PelkError, "come to 110 % together"):
             elements_of_label(50, 40, 20)
 
@@ -92,15 +92,15 @@ class Weighing(SimpleTestCase):
     def test_by_students_table(self):
         # Student's t, one tail 0.10: 1.886 for 2 degrees of freedom, 1.533 for 4.
         for values, t in (([28.0, 36.0, 32.0], 1.886), ([28.0, 36.0, 32.0, 30.0, 34.0], 1.533)):
-            found, n = weighed(values), len(values)
+            got, n = weighed(values), len(values)
             spread = np.std(values, ddof=1)
-            self.assertAlmostEqual(found.one.typ, 32.0)
-            self.assertAlmostEqual(found.one.high - 32, t * spread * (1 + 1 / n) ** 0.5, delta=0.01)
-            self.assertAlmostEqual(found.doubt, t * spread / n**0.5, delta=0.01)
+            self.assertAlmostEqual(got.one.typ, 32.0)
+            self.assertAlmostEqual(got.one.high - 32, t * spread * (1 + 1 / n) ** 0.5, delta=0.01)
+            self.assertAlmostEqual(got.doubt, t * spread / n**0.5, delta=0.01)
 
     def test_three_alike_are_not_taken_for_a_machine(self):
-        found = weighed([30.0, 30.0, 30.0])
-        self.assertAlmostEqual(found.one.high / 30 - 1, 0.05 * (4 / 3) ** 0.5, places=3)
+        got = weighed([30.0, 30.0, 30.0])
+        self.assertAlmostEqual(got.one.high / 30 - 1, 0.05 * (4 / 3) ** 0.5, places=3)
 
     def test_the_odd_one_is_named(self):
         self.assertEqual(weighed([31.0, 34.0, 91.0]).odd, (2,))
@@ -110,9 +110,9 @@ class Weighing(SimpleTestCase):
     @settings(max_examples=30)
     @given(st.floats(0.1, 2.0), st.lists(st.floats(20, 60), min_size=3, max_size=5))
     def test_a_handful_weighed_of_one_thing_holds_as_much_of_another(self, density, grams):
-        found = volume_of(weighed(grams), Range(density * 0.9, density, density * 1.1))
-        self.assertTrue(isclose(found.typ * density, sum(grams) / len(grams), rel_tol=1e-9))
-        self.assertLess(found.low, found.typ)
+        got = volume_of(weighed(grams), Range(density * 0.9, density, density * 1.1))
+        self.assertTrue(isclose(got.typ * density, sum(grams) / len(grams), rel_tol=1e-9))
+        self.assertLess(got.low, got.typ)
 
     def test_a_cup_gives_the_litre_and_drying_the_water(self):
         self.assertAlmostEqual(density_of(weighed([150, 151, 152]), 250).typ, 0.604)
@@ -126,16 +126,16 @@ class LabReports(SimpleTestCase):
         return {m.fact: m for m in mapped(read_report(text), material, method, **more) if m.fact}
 
     def test_dry_basis_oxides_and_joined_nitrogen(self):
-        found = self.rows(
+        got = self.rows(
             "Dry matter 54 %\nTotal N;1.62;% DM\nP2O5,0.71,%,dry\nNH4-N 41 mg/kg FW\n"
             "NO3-N 310 mg/kg fresh\nEC 2100 uS/cm"
         )
-        self.assertAlmostEqual(found["moisture_pct"].value, 46.0)
-        self.assertAlmostEqual(found["N"].value, 1.62 * 0.54)
-        self.assertAlmostEqual(found["P"].value, 0.71 * 0.4364 * 0.54, places=4)
-        self.assertAlmostEqual(found["mineral_n"].value, 351e-4 / (1.62 * 0.54), places=4)
+        self.assertAlmostEqual(got["moisture_pct"].value, 46.0)
+        self.assertAlmostEqual(got["N"].value, 1.62 * 0.54)
+        self.assertAlmostEqual(got["P"].value, 0.71 * 0.4364 * 0.54, places=4)
+        self.assertAlmostEqual(got["mineral_n"].value, 351e-4 / (1.62 * 0.54), places=4)
         # Cavins et al. 2000: a 1:5 reading is about 1/5.4 of the saturated extract's.
-        self.assertAlmostEqual(found["ec"].value, 2.1 * 5.4)
+        self.assertAlmostEqual(got["ec"].value, 2.1 * 5.4)
 
     def test_soil_test_units(self):
         # Handbook factors: 1 meq/100 g is 200.4 ppm Ca, 121.5 Mg, 391 K, 230 Na;
@@ -150,21 +150,21 @@ class LabReports(SimpleTestCase):
             ("OM 3 %", "C", 17_400.0),
         ):
             with self.subTest(text):
-                found = self.rows(text, soil, "soil")[key]
-                self.assertAlmostEqual(found.value * 1e4 / dry / ppm, 1, delta=2e-3)
-                self.assertEqual(found.usable, key in ("K", "Ca", "Mg"))
+                got = self.rows(text, soil, "soil")[key]
+                self.assertAlmostEqual(got.value * 1e4 / dry / ppm, 1, delta=2e-3)
+                self.assertEqual(got.usable, key in ("K", "Ca", "Mg"))
         nitrate = self.rows("NO3 100 ppm\nTotal N 0.2 %", soil, "soil")["mineral_n"]
         self.assertAlmostEqual(nitrate.value * 0.2e4 / 22.6, 1, delta=2e-3)
 
     def test_an_extract_is_brought_back_to_the_mix(self):
         bag = LIBRARY["bagged-potting-mix"]
-        found = self.rows("K,100,mg/L\nEC 2.1 mS/cm", bag, "sme", ec_method="sme")
+        got = self.rows("K,100,mg/L\nEC 2.1 mS/cm", bag, "sme", ec_method="sme")
         # By the core's own extract: the pool that gives 100 mg/L gives it again.
         from pelk.core.salts.salts import extract_mg_l
 
-        pool = found["K"].value * 1e4 * bag.density.typ
+        pool = got["K"].value * 1e4 * bag.density.typ
         self.assertAlmostEqual(extract_mg_l({"K": pool, "Cl": 1e4})["K"], 100, delta=0.1)
-        self.assertEqual(found["ec"].value, 2.1)
+        self.assertEqual(got["ec"].value, 2.1)
 
     def test_the_unlikely_the_impossible_and_the_unreadable(self):
         rows = mapped(
@@ -243,8 +243,8 @@ class Prices(SimpleTestCase):
 
     def test_a_brick_goes_by_what_it_loosens_to(self):
         brick = LIBRARY["coir-brick"]
-        found = unit_prices(package_of("brick", brick, Decimal(3), kg=0.65), brick)
-        self.assertAlmostEqual(float(found.per_litre), 3 / (0.65 * brick.loose_l_per_kg))
+        got = unit_prices(package_of("brick", brick, Decimal(3), kg=0.65), brick)
+        self.assertAlmostEqual(float(got.per_litre), 3 / (0.65 * brick.loose_l_per_kg))
 
     @given(st.lists(st.floats(0, 50), max_size=6), st.floats(0, 200))
     def test_bags_are_used_up_in_turn_and_never_below_nothing(self, left, wanted):
@@ -267,9 +267,9 @@ class Jobs(SimpleTestCase):
             material = LIBRARY[slug]
             job = job_of(material)
             self.assertEqual(job.key, key)
-            found = substitutes(material, LIBRARY.values())
-            self.assertTrue(found)
-            for other in found:
+            got = substitutes(material, LIBRARY.values())
+            self.assertTrue(got)
+            for other in got:
                 with self.subTest(other.material.slug):
                     self.assertAlmostEqual(
                         other.for_one * job_of(other.material).per_kg, job.per_kg
@@ -287,10 +287,10 @@ class Jobs(SimpleTestCase):
         self.assertEqual(said["acid comes"], ("over months", "at once"))
 
     def test_litre_for_litre_among_parts_and_what_is_not_for_a_mix_left_out(self):
-        found = {s.material.slug: s for s in substitutes(PEAT, LIBRARY.values())}
-        self.assertEqual(found["coir-pith-loose"].for_one, 1.0)
-        self.assertIn("pH", {c.name for c in found["coir-pith-loose"].changes})
-        self.assertNotIn("perlite", found)
+        got = {s.material.slug: s for s in substitutes(PEAT, LIBRARY.values())}
+        self.assertEqual(got["coir-pith-loose"].for_one, 1.0)
+        self.assertIn("pH", {c.name for c in got["coir-pith-loose"].changes})
+        self.assertNotIn("perlite", got)
         manures = {s.material.slug for s in substitutes(COMPOST, LIBRARY.values())}
         self.assertFalse(manures & {"raw-cow-manure", "raw-chicken-manure"})
 

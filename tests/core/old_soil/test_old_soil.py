@@ -43,9 +43,9 @@ class Decisions(SimpleTestCase):
         )
         for seen, rule, route in cases:
             with self.subTest(rule=rule, **seen):
-                found = decide(Inspection(**seen))
-                self.assertEqual((found.rule, found.route), (rule, route))
-                self.assertTrue(found.why)
+                got = decide(Inspection(**seen))
+                self.assertEqual((got.rule, got.route), (rule, route))
+                self.assertTrue(got.why)
         self.assertTrue(decide(Inspection(seasons=1, origin="own")).is_provisional)
 
     def test_the_other_routes(self):
@@ -98,10 +98,10 @@ class Decisions(SimpleTestCase):
         st.one_of(st.none(), st.floats(2, 10)),
     )
     def test_every_inspection_comes_to_a_decision(self, seen, kind, ec, ph):
-        found = Inspection(**seen, kind=kind, ec_ds_m=ec, ph=ph)
-        decision = decide(found)
+        got = Inspection(**seen, kind=kind, ec_ds_m=ec, ph=ph)
+        decision = decide(got)
         try:
-            given_ = prescribe(decision, found, 20.0)
+            given_ = prescribe(decision, got, 20.0)
         except PelkError as error:
             self.assertEqual(error.message, decision.why)
         else:
@@ -112,24 +112,24 @@ class Decisions(SimpleTestCase):
 class Prescriptions(SimpleTestCase):
     def test_tipped_out(self):
         seen = Inspection(**{**SOUND, "slurry": "mixed"}, seasons=2)
-        found = prescribe(decide(seen), seen, 40.0)
-        rows = {name: amount for name, amount, _ in found.rows}
+        got = prescribe(decide(seen), seen, 40.0)
+        rows = {name: amount for name, amount, _ in got.rows}
         # A quarter of compost, 15 % of aggregate, a quarter of peat: old soil is 35 %.
-        self.assertAlmostEqual(found.makes_l, 40 / 0.35, places=6)
-        self.assertAlmostEqual(rows["compost"], 0.25 * found.makes_l)
-        self.assertAlmostEqual(rows["fresh peat or coir"], 0.25 * found.makes_l)
+        self.assertAlmostEqual(got.makes_l, 40 / 0.35, places=6)
+        self.assertAlmostEqual(rows["compost"], 0.25 * got.makes_l)
+        self.assertAlmostEqual(rows["fresh peat or coir"], 0.25 * got.makes_l)
         over = prescribe(decide(seen), seen, 40.0, habit="over")
         self.assertGreater(
             {n: a for n, a, _ in over.rows}["aggregate"] / over.makes_l,
-            rows["aggregate"] / found.makes_l,
+            rows["aggregate"] / got.makes_l,
         )
 
     def test_in_place_never_more_than_the_surface_bears(self):
         # Check UPK-1: 35.3 g at once on a pot 30 cm wide.
         seen = Inspection(**SOUND, seasons=1, roots_left_in=True)
-        found = prescribe(decide(seen), seen, 60.0, pot_cm=30)
-        self.assertAlmostEqual(found.rows[0][1], 35.3, delta=0.1)
-        self.assertIn("three to four weeks", found.rows[1][0])
+        got = prescribe(decide(seen), seen, 60.0, pot_cm=30)
+        self.assertAlmostEqual(got.rows[0][1], 35.3, delta=0.1)
+        self.assertIn("three to four weeks", got.rows[1][0])
 
     def test_the_blend_is_clamped_and_credit_counts(self):
         # 0.5 x 500 / 0.65 = 385 mg/L; 4 % N, 55 % of it: 17 g/L, so the cap of 4 holds.
@@ -166,17 +166,17 @@ class Feeding(SimpleTestCase):
             Ingredient(1, 0, 0, 0, 1.30),
         ]
         for by_volume, expected in ((False, (3.667, 3.767, 1.083)), (True, (3.043, 3.764, 0.87))):
-            for found, value in zip(blend_grade(blend, by_volume=by_volume), expected, strict=True):
-                self.assertAlmostEqual(found, value, delta=0.002)
+            for got, value in zip(blend_grade(blend, by_volume=by_volume), expected, strict=True):
+                self.assertAlmostEqual(got, value, delta=0.002)
         with self.assertRaises(PelkError):
             blend_grade([Ingredient(0, 6, 2, 1)])
 
     def test_a_dressing_goes_on_before_the_food_is_gone(self):
-        found = top_dress(70, 60, 15, 5, 0.6)
+        got = top_dress(70, 60, 15, 5, 0.6)
         # 60 mg/L x 15 L / (50 mg/g x .6 x .75) = 40 g, three weeks ahead.
-        self.assertAlmostEqual(found.g_per_pot, 40)
+        self.assertAlmostEqual(got.g_per_pot, 40)
         cool = top_dress(70, 60, 15, 5, 0.6, temperature_c=8)
-        self.assertLess(cool.day, found.day)
+        self.assertLess(cool.day, got.day)
         narrow = top_dress(70, 60, 15, 5, 0.6, surface_cm=20)
         self.assertEqual(narrow.goes, 3)
         for bad in ({"kind": "dust"}, {"available_share": 0}):

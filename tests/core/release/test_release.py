@@ -60,18 +60,18 @@ class Mix:
         self.air = structure_of(self.parts, self.loss, row["height_cm"])
         # The table's prototype has a straight buffer and no lime, sulfur or rock.
         ph, beta = row["ph"], row["buffer"]
-        found = heap_of(
+        result = heap_of(
             self.parts, self.doses, self.loss, litres=60, on_top=row.get("on_top", False)
         )
         self.heap = replace(
-            found,
+            result,
             curve=((2.0, (2 - ph) * beta), (10.0, (10 - ph) * beta)),
             solids=(),
             sulfurs=(),
             apatites=(),
             capacity=0.52,
-            is_woody=found.is_woody and ph < 5.5,
-            nitrogen=tuple(replace(n, base_meq_l=0.0) for n in found.nitrogen),
+            is_woody=result.is_woody and ph < 5.5,
+            nitrogen=tuple(replace(n, base_meq_l=0.0) for n in result.nitrogen),
         )
         self.supplies = [
             Supply(m, 1000 * x * m.loose_density().typ / (1 - self.loss), True)
@@ -133,8 +133,8 @@ class WholeMixes(SimpleTestCase):
                 )
                 self.assertAlmostEqual(total / row["total"], 1, delta=0.08)
                 line, _ = mix.line()
-                found = np.interp([0, 30, 60], line.edges, mix.salts(line))
-                np.testing.assert_allclose(found, row["ec"], atol=0.15)
+                result = np.interp([0, 30, 60], line.edges, mix.salts(line))
+                np.testing.assert_allclose(result, row["ec"], atol=0.15)
                 self.assertAlmostEqual(100 * mix.air.air_filled, row["air"][0], delta=1)
                 capacity = 100 * mix.air.container_capacity
                 self.assertAlmostEqual(capacity, row["air"][1], delta=1)
@@ -144,8 +144,8 @@ class WholeMixes(SimpleTestCase):
         for row in MIXES:
             if row.get("parts_company") == "nitrogen":
                 continue
-            found = Mix(row).nitrogen([0, 30, 60, 90, 180])
-            for day, a, b in zip((0, 30, 60, 90, 180), found, row["free"], strict=True):
+            result = Mix(row).nitrogen([0, 30, 60, 90, 180])
+            for day, a, b in zip((0, 30, 60, 90, 180), result, row["free"], strict=True):
                 with self.subTest(row["id"], day=day):
                     self.assertLess(abs(a - b), max(10, 0.08 * abs(b)))
 
@@ -154,10 +154,10 @@ class WholeMixes(SimpleTestCase):
         for row in MIXES:
             if "ready" in row.get("parts_company", ""):
                 continue
-            found = Mix(row).ready(256)
+            result = Mix(row).ready(256)
             for name, got, wanted, delta in zip(
                 ("p10", "p50", "p90"),
-                (found.p10, found.p50, found.p90),
+                (result.p10, result.p50, result.p90),
                 row["ready"],
                 (5, 3, 5),
                 strict=True,
@@ -226,8 +226,8 @@ class Release(SimpleTestCase):
         for slug, (four_weeks, ten_weeks) in ranges.items():
             for day, (low, high) in ((28, four_weeks), (70, ten_weeks)):
                 with self.subTest(slug, day=day):
-                    found = float(share_free(slug, [day])[0])
-                    self.assertTrue(low <= found <= high, found)
+                    result = float(share_free(slug, [day])[0])
+                    self.assertTrue(low <= result <= high, result)
 
     def test_manures_and_composts_fall_in_theirs(self):
         # Checks REL-3, REL-4 (targets: Gale et al. 2006, PNW 533) and REL-5 (not tuned to:
@@ -241,9 +241,9 @@ class Release(SimpleTestCase):
         for (key, n, ratio, mineral), pair in ranges.items():
             organic = n * (1 - mineral)
             net = net_nitrogen(release_classes()[key], organic, n * ratio, days, days)
-            for found, (low, high) in zip(net / n + mineral, pair, strict=True):
+            for result, (low, high) in zip(net / n + mineral, pair, strict=True):
                 with self.subTest(key):
-                    self.assertTrue(low <= found <= high, found)
+                    self.assertTrue(low <= result <= high, result)
         for key, n, ratio, low, high in (
             ("manure", 2.0, 17.5, 0.10, 0.22),
             ("compost", 1.8, 13.0, 0.03, 0.12),
@@ -322,12 +322,12 @@ class Release(SimpleTestCase):
             return -gone[0], -gone[1], net, pace(t)
 
         start = (release.fast * item.organic_mg_l, release.slow * item.organic_mg_l, 0, 0)
-        found = solve_ivp(
+        result = solve_ivp(
             slopes, (0, 365), start, method="LSODA", rtol=1e-10, atol=1e-10, max_step=5
         )
-        tau = found.y[3, -1]
+        tau = result.y[3, -1]
         closed = net_nitrogen(release, item.organic_mg_l, item.carbon_mg_l, tau)
-        self.assertAlmostEqual(float(closed), found.y[2, -1], delta=1e-3)
+        self.assertAlmostEqual(float(closed), result.y[2, -1], delta=1e-3)
 
     def test_every_material_with_nitrogen_has_a_way_to_release_it(self):
         for slug, material in library().items():
@@ -353,10 +353,10 @@ class Release(SimpleTestCase):
 class DemandAndBalance(SimpleTestCase):
     def test_sigmoid_demand(self):
         # Check DEM-1, arithmetic: half by the middle, all by the end.
-        found = uptake_by_day(500, 120, np.array([0.0, 60.0, 120.0]))
-        self.assertAlmostEqual(found[0], 0, delta=0.05)
-        self.assertAlmostEqual(found[2], 500, delta=0.05)
-        self.assertTrue(150 < found[1] < 260, found)
+        result = uptake_by_day(500, 120, np.array([0.0, 60.0, 120.0]))
+        self.assertAlmostEqual(result[0], 0, delta=0.05)
+        self.assertAlmostEqual(result[2], 500, delta=0.05)
+        self.assertTrue(150 < result[1] < 260, result)
         steps = np.diff(uptake_by_day(500, 120, np.arange(121.0)))
         self.assertAlmostEqual(steps.max(), 8.06, delta=0.1)
 
@@ -366,10 +366,10 @@ class DemandAndBalance(SimpleTestCase):
         # Check DEM-2: start + released = pool + taken + washed out.
         day = np.arange(121.0)
         released = start + 200 * -np.expm1(-day / 40)
-        found = balance(released, uptake_by_day(wanted, 120, day), drain, 0.55, held, 5.0)
-        total = found.pool + found.taken + found.leached
+        result = balance(released, uptake_by_day(wanted, 120, day), drain, 0.55, held, 5.0)
+        total = result.pool + result.taken + result.leached
         np.testing.assert_allclose(total, released, atol=1e-6)
-        self.assertTrue((found.pool >= -1e-9).all())
+        self.assertTrue((result.pool >= -1e-9).all())
 
 
 class SaltsAndAir(SimpleTestCase):
@@ -402,13 +402,13 @@ class SaltsAndAir(SimpleTestCase):
 
     def test_drain_test(self):
         # Check AIR-1, by definition.
-        found = drain_test(1200, 216, 950, 230)
+        result = drain_test(1200, 216, 950, 230)
         for got, expected in zip(
             (
-                found.air_filled,
-                found.container_capacity,
-                found.total_porosity,
-                found.dry_density_kg_l,
+                result.air_filled,
+                result.container_capacity,
+                result.total_porosity,
+                result.dry_density_kg_l,
             ),
             (0.18, 0.60, 0.78, 0.1917),
             strict=True,
@@ -460,10 +460,10 @@ class Curing(SimpleTestCase):
         self.assertTrue(5 < cool.p50 - alive.p50 < 40)
 
     def test_what_holds_it_up_is_a_criterion_met_last(self):
-        found = Mix(self.FED).ready(64)
-        days = {c.key: c.day for c in found.criteria}
-        self.assertEqual(days[found.waiting_for[0]], max(days.values()))
-        self.assertLessEqual(max(days.values()), found.p50 + 1)
+        result = Mix(self.FED).ready(64)
+        days = {c.key: c.day for c in result.criteria}
+        self.assertEqual(days[result.waiting_for[0]], max(days.values()))
+        self.assertLessEqual(max(days.values()), result.p50 + 1)
 
     def test_floors(self):
         # Common practice: fed 14 days, dolomite 21, other lime 7, plain 3; the largest wins.
@@ -490,12 +490,12 @@ class Curing(SimpleTestCase):
         self.assertNotIn("live compost", next(t.text for t in warm if t.day == 0))
 
     def test_the_ledger_and_the_heap_are_one_nitrogen(self):
-        found = worked(
+        result = worked(
             {"sphagnum-peat-light": 4, "yard-compost": 2, "perlite": 2},
             [("alfalfa-meal", 4), ("soybean-meal", 1.5)],
         )
-        line = found.forecast.line
+        line = result.forecast.line
         there = line["ammonium_mg_l"] + line["nitrate_mg_l"] + line["lost_to_air_mg_l"]
         there = there - line["hungry_mg_l"]
-        free = found.forecast.free["N"].sum(0)
+        free = result.forecast.free["N"].sum(0)
         self.assertLess(np.abs(free - there).max(), 0.02 * free.max())

@@ -61,7 +61,7 @@ class AgainstIndependentSolvers(SimpleTestCase):
             grows = 0.15 * pace * bacteria * (1 - bacteria)
             return retreat * float(lime_by_ph(q)) * near, eaten, grows
 
-        found = solve_ivp(
+        got = solve_ivp(
             slopes,
             (0, 365),
             (0, 0, sulfur_start(0.1)),
@@ -70,7 +70,7 @@ class AgainstIndependentSolvers(SimpleTestCase):
             rtol=1e-8,
             atol=1e-10,
         )
-        expected = np.array([ph(a, b) for a, b, _ in found.y.T])
+        expected = np.array([ph(a, b) for a, b, _ in got.y.T])
         self.assertLess(np.abs(trace.daily("ph") - expected)[1:].max(), 0.05)
         self.assertLess(np.ptp(expected - trace.daily("ph")), 0.06)
 
@@ -107,9 +107,9 @@ class AgainstIndependentSolvers(SimpleTestCase):
             )
 
         start = (20 * 14.007, 0, 0, decomposer_start(0.10), nitrifier_start(0.10))
-        found = solve_ivp(
+        got = solve_ivp(
             slopes, (0, 180), start, method="LSODA", t_eval=np.arange(181.0), rtol=1e-8, atol=1e-9
         )
         for name, row in (("ammonium_mg_l", 1), ("nitrate_mg_l", 2)):
-            off = np.abs(trace.daily(name) - found.y[row]).max()
+            off = np.abs(trace.daily(name) - got.y[row]).max()
             self.assertLess(off, 0.04 * 280, name)

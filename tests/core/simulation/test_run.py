@@ -61,33 +61,33 @@ class WholeMixes(SimpleTestCase):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        cls.found = {row["id"]: scenario(row) for row in TABLES["over_time"]}
+        cls.got = {row["id"]: scenario(row) for row in TABLES["over_time"]}
 
     def test_ph_on_each_day_of_the_table(self):
         for row in TABLES["over_time"]:
             for day, expected in zip((0, 30, 90, 365), row["ph"], strict=True):
                 with self.subTest(row["id"], day=day):
                     delta = 0.06 if day else 0.03
-                    found = float(self.found[row["id"]][day])
-                    self.assertAlmostEqual(found, expected, delta=delta)
+                    got = float(self.got[row["id"]][day])
+                    self.assertAlmostEqual(got, expected, delta=delta)
 
     def test_relations_that_hold_whatever_the_constants(self):
         # Science notes, "must-hold relations" under the acidity scenarios.
-        found = self.found
-        self.assertTrue((found[13][60:] > found[2][60:]).all())
-        self.assertTrue((found[17] <= found[2] + 1e-6).all())
-        self.assertTrue((found[9] >= found[8] - 1e-6).all())
-        self.assertLess(np.ptp(found[16]), 0.05)
-        self.assertLess(abs(found[14][365] - found[14][30]), 0.1)
+        got = self.got
+        self.assertTrue((got[13][60:] > got[2][60:]).all())
+        self.assertTrue((got[17] <= got[2] + 1e-6).all())
+        self.assertTrue((got[9] >= got[8] - 1e-6).all())
+        self.assertLess(np.ptp(got[16]), 0.05)
+        self.assertLess(abs(got[14][365] - got[14][30]), 0.1)
 
     def test_free_lime_beats_any_sulfur(self):
         for rate in (0.5, 3.0):
-            found = ph_of(
+            got = ph_of(
                 {"garden-soil-calcareous": 50, PEAT: 50},
                 {"sulfur-dusting": rate},
                 temperature_c=SEASONS,
             )
-            self.assertAlmostEqual(found[365], 8.0, delta=0.05)
+            self.assertAlmostEqual(got[365], 8.0, delta=0.05)
 
 
 class Lime(SimpleTestCase):
@@ -115,22 +115,22 @@ class Lime(SimpleTestCase):
     def test_greenhouse_rates(self):
         # Check B07: 5 and 8 lb/yd3 on peat give 5.5 and 6.0, common practice.
         for rate, expected in ((2.97, 5.5), (4.75, 6.0)):
-            found = ph_of({PEAT: 1}, {"lime-dolomitic-ground": rate}, 60, temperature_c=22.0)
+            got = ph_of({PEAT: 1}, {"lime-dolomitic-ground": rate}, 60, temperature_c=22.0)
             for day in (28, 60):
-                self.assertAlmostEqual(found[day], expected, delta=0.25)
+                self.assertAlmostEqual(got[day], expected, delta=0.25)
         # Check B10: Cornell peat-lite bulletin, 1960s-70s, from memory.
         cornell = ph_of({PEAT: 1, "vermiculite": 1}, {"lime-dolomitic-ground": 2.97}, 28)
         self.assertTrue(5.5 <= cornell[28] <= 6.8)
 
     def test_a_residual_stays_at_four_weeks(self):
         # Check B11: HortScience about 2007, from memory: commercial mixes keep a residual.
-        found = course(
+        got = course(
             mineral_only(heap({PEAT: 1}, {"lime-dolomitic-ground": 4.2})),
             Surroundings(temperature_c=22.0, water_filled=0.55),
             28,
         )
         total = heap({PEAT: 1}, {"lime-dolomitic-ground": 4.2}).limed_meq_l
-        self.assertTrue(0.2 <= 1 - found["lime_meq_l"][-1] / total <= 0.5)
+        self.assertTrue(0.2 <= 1 - got["lime_meq_l"][-1] / total <= 0.5)
 
     def test_faster_limes_are_faster(self):
         # Check B12: the order is common practice, the numbers a prototype's (within 0.06).
@@ -148,25 +148,25 @@ class Lime(SimpleTestCase):
             )
             where = Surroundings(temperature_c=22.0, water_filled=0.55)
             with self.subTest(key):
-                found = course(limed, where, 3).daily("ph")[3]
-                self.assertAlmostEqual(found, expected, delta=0.06)
+                got = course(limed, where, 3).daily("ph")[3]
+                self.assertAlmostEqual(got, expected, delta=0.06)
 
     def test_frozen_lime_waits(self):
         # Check B16: no liquid water, no reaction.
-        found = ph_of({PEAT: 1}, {"lime-dolomitic-ground": 4.0}, temperature_c=-5.0)
-        self.assertLess(np.ptp(found), 0.01)
+        got = ph_of({PEAT: 1}, {"lime-dolomitic-ground": 4.0}, temperature_c=-5.0)
+        self.assertLess(np.ptp(got), 0.01)
 
     def test_an_unbuffered_mix_stays_at_the_calcite_cap(self):
         # Check E05: perlite with 1 g/L of hydrated lime.
-        found = ph_of({PERLITE: 1}, {"lime-hydrated": 1.0}, 60)
-        self.assertTrue(7.9 <= found[1:].max() <= 8.1)
+        got = ph_of({PERLITE: 1}, {"lime-hydrated": 1.0}, 60)
+        self.assertTrue(7.9 <= got[1:].max() <= 8.1)
 
     def test_the_ledger_closes(self):
         # Check E04: what the curve holds is what has reacted; two halves are one whole.
-        found = mineral_only(heap({PEAT: 1}, {"lime-dolomitic-ground": 3.0}))
-        trace = course(found, Surroundings(**BENCH), 90)
+        got = mineral_only(heap({PEAT: 1}, {"lime-dolomitic-ground": 3.0}))
+        trace = course(got, Surroundings(**BENCH), 90)
 
-        held = blend_curve(found.components).base_at(float(trace["ph"][-1]))
+        held = blend_curve(got.components).base_at(float(trace["ph"][-1]))
         self.assertAlmostEqual(held, float(trace["lime_meq_l"][-1]), delta=0.05)
         lime = library()["lime-dolomitic-ground"]
         halves = with_doses(mineral_only(heap({PEAT: 1})), [(lime, 1.5), (lime, 1.5)])
@@ -194,8 +194,8 @@ class Sulfur(SimpleTestCase):
         days = [self.half_time(g) for g in ("flowers", "powder", "prill_dispersing", "granular")]
         self.assertTrue(25 <= days[0] <= 60, days)
         self.assertEqual(days, sorted(days))
-        for found, expected in zip(days, (41, 56, 153, 487), strict=True):
-            self.assertAlmostEqual(found / expected, 1, delta=0.05)
+        for got, expected in zip(days, (41, 56, 153, 487), strict=True):
+            self.assertAlmostEqual(got / expected, 1, delta=0.05)
 
     def test_cold_dry_and_drowned_sulfur_stops(self):
         # Check C10: negligible under 4-5 °C, saturated, or air-dry (common practice).
@@ -220,8 +220,8 @@ class WaterNitrogenAcids(SimpleTestCase):
         # Check D05: 4 meq/L x 0.05 L x 30 d / 25 meq/L/pH is 0.24.
         pile = replace(STRAIGHT, start_base_meq_l=-10.0)
         hard = Water(alkalinity_meq_l=4, l_per_l_day=0.05, leaching_fraction=0.0)
-        found = course(pile, Surroundings(temperature_c=22.0, water=hard), 30)["ph"]
-        self.assertAlmostEqual(found[-1] - found[0], 0.24, delta=0.02)
+        got = course(pile, Surroundings(temperature_c=22.0, water=hard), 30)["ph"]
+        self.assertAlmostEqual(got[-1] - got[0], 0.24, delta=0.02)
         self.assertAlmostEqual(drift_per_month(hard, 25.0), 0.24, delta=0.001)
         with self.assertRaisesRegex(PelkError, "not known"):
             drift_per_month(hard, 0.0)
@@ -249,14 +249,14 @@ class WaterNitrogenAcids(SimpleTestCase):
     def test_citric_acid_fades(self):
         # Check C16: 5 mmol/L in coir; a prototype's numbers, and it all comes back.
         coir = Heap(components=(Component(1.0, 6.0, 10.0),), weak=((1.0, "citric", 5.0),))
-        found = course(coir, Surroundings(temperature_c=25.0), 60).daily("ph")
+        got = course(coir, Surroundings(temperature_c=25.0), 60).daily("ph")
         for day, expected in ((2, 5.3), (10, 5.85), (40, 6.0)):
-            self.assertAlmostEqual(found[day], expected, delta=0.12)
+            self.assertAlmostEqual(got[day], expected, delta=0.12)
 
     def test_a_reading_on_mixing_day_moves_the_start(self):
         pile = heap({PEAT: 7, PERLITE: 3}, {"cottonseed-meal": 1, "lime-calcitic-ground": 1})
-        found = course(starting_at(pile, 4.6), Surroundings(**BENCH), 1)
-        self.assertAlmostEqual(float(found["ph"][0]), 4.6, delta=0.02)
+        got = course(starting_at(pile, 4.6), Surroundings(**BENCH), 1)
+        self.assertAlmostEqual(float(got["ph"][0]), 4.6, delta=0.02)
 
 
 class NitrogenLedger(SimpleTestCase):

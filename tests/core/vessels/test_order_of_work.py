@@ -19,26 +19,26 @@ class Order(SimpleTestCase):
 
     def test_a_brick_swells_first_and_drinks_by_the_kilogram(self):
         # Common practice: 13.5 L a kilogram, 4.5 L of water for each.
-        found = self.steps({"coir-brick": 27.0, "perlite": 9.0})
-        self.assertEqual(next(iter(found)), SWELL)
-        self.assertAlmostEqual(found[SWELL].water_l, 9.0)
-        self.assertNotIn(DAMP, found)
-        self.assertEqual(found[WET].water_l, 0.0)
+        got = self.steps({"coir-brick": 27.0, "perlite": 9.0})
+        self.assertEqual(next(iter(got)), SWELL)
+        self.assertAlmostEqual(got[SWELL].water_l, 9.0)
+        self.assertNotIn(DAMP, got)
+        self.assertEqual(got[WET].water_l, 0.0)
         more = self.steps({"coir-brick": 27.0, "perlite": 9.0}, water_l=14.0)
         self.assertAlmostEqual(more[SWELL].water_l + more[WET].water_l, 14.0)
 
     def test_all_the_water_is_given_once(self):
-        found = self.steps({"sphagnum-peat-light": 30.0, "perlite": 10.0})
-        self.assertAlmostEqual(found[DAMP].water_l + found[WET].water_l, 6.0)
+        got = self.steps({"sphagnum-peat-light": 30.0, "perlite": 10.0})
+        self.assertAlmostEqual(got[DAMP].water_l + got[WET].water_l, 6.0)
         dry = self.steps({"perlite": 10.0}, water_l=-2.0)
         self.assertEqual(dry[WET].water_l, 0.0)
 
     def test_doses_are_stirred_into_ten_times_their_volume(self):
-        found = self.steps({"sphagnum-peat-light": 30.0, "perlite": 10.0})
-        material, litres = found[BLEND].carrier
+        got = self.steps({"sphagnum-peat-light": 30.0, "perlite": 10.0})
+        material, litres = got[BLEND].carrier
         self.assertEqual((material.slug, litres), ("perlite", 2.0))
         self.assertNotIn(BLEND, self.steps({"perlite": 10.0}, doses_l=0.0))
-        self.assertIn("perlite, coarse/medium shows alike", found[TURN].why)
+        self.assertIn("perlite, coarse/medium shows alike", got[TURN].why)
 
     def test_a_heavy_load_is_opened_and_a_thin_one_filled(self):
         rows = [(self.shelf[s], v) for s, v in {"yard-compost": 30.0, "pumice": 5.0}.items()]

@@ -16,10 +16,10 @@ ON = date(2026, 3, 1)
 class Watering(SimpleTestCase):
     def test_a_pot_weighs_its_dry_soil_and_what_it_holds(self):
         # By hand: 10 L of 0.2 kg/L dry holding half its volume: 7 kg; half of 5 L between.
-        found = pot_weight(10, 0.2, 0.5)
-        self.assertAlmostEqual(found.watered_kg, 7.0)
-        self.assertAlmostEqual(found.thirsty_kg, 4.5)
-        self.assertGreater(pot_weight(10, 0.2, 0.5, "over").thirsty_kg, found.thirsty_kg)
+        got = pot_weight(10, 0.2, 0.5)
+        self.assertAlmostEqual(got.watered_kg, 7.0)
+        self.assertAlmostEqual(got.thirsty_kg, 4.5)
+        self.assertGreater(pot_weight(10, 0.2, 0.5, "over").thirsty_kg, got.thirsty_kg)
         for wrong in ({"pot_l": 0.0}, {"habit": "sometimes"}, {"capacity": float("nan")}):
             with self.assertRaises(PelkError):
                 pot_weight(**{"pot_l": 10.0, "dry_kg_l": 0.2, "capacity": 0.5, **wrong})
@@ -35,11 +35,11 @@ class Watering(SimpleTestCase):
 
     def test_days_between_follow_water_over_loss(self):
         # 2.5 L over a surface of 0.07 m2 losing 5 mm a day under 1.3 of leaves: 5.5 days.
-        found = days_between(2.5, 700, 5.0)
-        self.assertAlmostEqual(found.typ, 2.5 / (0.07 * 5 * 1.3))
-        self.assertLess(found.low, found.typ)
-        self.assertLess(days_between(2.5, 700, 5.0, "fabric").typ, found.typ)
-        self.assertAlmostEqual(days_between(2.5, 700, 5.0, measured=0.5).typ, found.typ / 2)
+        got = days_between(2.5, 700, 5.0)
+        self.assertAlmostEqual(got.typ, 2.5 / (0.07 * 5 * 1.3))
+        self.assertLess(got.low, got.typ)
+        self.assertLess(days_between(2.5, 700, 5.0, "fabric").typ, got.typ)
+        self.assertAlmostEqual(days_between(2.5, 700, 5.0, measured=0.5).typ, got.typ / 2)
 
 
 class Guard(SimpleTestCase):
@@ -51,12 +51,12 @@ class Guard(SimpleTestCase):
     def test_what_is_not_eaten_is_not_guarded(self):
         manure = [Manured("Raw manure", ON)]
         self.assertEqual(harvest_guards(crop("ericaceous"), manure, teas=True), [])
-        found = harvest_guards(crop("leafy"), manure, teas=True, metals=["arsenic"])
-        text = " ".join(g.text for g in found)
+        got = harvest_guards(crop("leafy"), manure, teas=True, metals=["arsenic"])
+        text = " ".join(g.text for g in got)
         for word in ("120 days", "eaten raw", "arsenic", "Wash"):
             self.assertIn(word, text)
 
     def test_the_last_manure_counts(self):
         late = Manured("Raw manure", ON + timedelta(30))
-        found = harvest_guards(crop("fruiting"), [Manured("Raw manure", ON), late], teas=False)
-        self.assertEqual([g.until for g in found if g.until], [ON + timedelta(120)])
+        got = harvest_guards(crop("fruiting"), [Manured("Raw manure", ON), late], teas=False)
+        self.assertEqual([g.until for g in got if g.until], [ON + timedelta(120)])

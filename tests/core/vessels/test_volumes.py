@@ -32,10 +32,10 @@ class Blending(SimpleTestCase):
 
     def test_loose_litres_to_fetch(self):
         # Check VOL-5: 4:2:2 peat:perlite:compost, 100 L settled at 10 % -> 60.72, 30.36, 30.36.
-        found = worked(
+        result = worked(
             {"sphagnum-peat-light": 4, "perlite": 2, "yard-compost": 2}, litres=100 / 0.9
         )
-        litres = [line.loose_l for line in found.bulk]
+        litres = [line.loose_l for line in result.bulk]
         for got, expected in zip(litres, (60.72, 30.36, 30.36), strict=True):
             self.assertAlmostEqual(got, expected, delta=0.01)
 
@@ -69,17 +69,17 @@ class Batches(SimpleTestCase):
             self.assertLess(litres.typ, nominal * US_GALLON_L)
 
     def test_pots_need_headspace_settling_and_a_little_over(self):
-        found = worked(
+        result = worked(
             {"sphagnum-peat-light": 7, "perlite": 3},
             vessels=(Vessels(kind="round-pot", count=24, litres=5.0),),
         )
         # 24 x 5 L x 0.88 filled, settles by 10 %, 5 % over.
-        self.assertAlmostEqual(found.mixed.value, 24 * 5 * 0.88 * 1.05 / 0.9, delta=0.01)
+        self.assertAlmostEqual(result.mixed.value, 24 * 5 * 0.88 * 1.05 / 0.9, delta=0.01)
 
     def test_a_batch_from_the_size_of_a_part(self):
-        found = worked({"sphagnum-peat-light": 3, "perlite": 1}, part_l=2 * US_GALLON_L)
-        self.assertAlmostEqual(found.loose.value, 8 * US_GALLON_L, places=6)
-        self.assertLess(found.mixed.value, found.loose.value)
+        result = worked({"sphagnum-peat-light": 3, "perlite": 1}, part_l=2 * US_GALLON_L)
+        self.assertAlmostEqual(result.loose.value, 8 * US_GALLON_L, places=6)
+        self.assertLess(result.mixed.value, result.loose.value)
 
     def test_impossible_batches_say_so(self):
         for more in ({"litres": 0.0}, {"litres": 1e308}, {"part_l": 1e300}):
@@ -104,9 +104,9 @@ class Doses(SimpleTestCase):
 
     def test_a_rate_per_one_part_counts_its_loose_litres_only(self):
         mix = {"sphagnum-peat-light": 1, "perlite": 1}
-        found = worked(mix, [("lime-calcitic-ground", 4, G_PER_L, "sphagnum-peat-light")])
-        loose = found.bulk[0].loose_l
-        self.assertAlmostEqual(found.doses[0].grams.typ, 4 * loose)
+        result = worked(mix, [("lime-calcitic-ground", 4, G_PER_L, "sphagnum-peat-light")])
+        loose = result.bulk[0].loose_l
+        self.assertAlmostEqual(result.doses[0].grams.typ, 4 * loose)
         with self.assertRaisesMessage(PelkError, "whole batch"):
             worked(mix, [("lime-calcitic-ground", 4, GRAMS, "perlite")])
         with self.assertRaisesMessage(PelkError, "allowed: sphagnum-peat-light, perlite"):
@@ -117,8 +117,8 @@ class Doses(SimpleTestCase):
         self.assertLess(line.grams.low * 2.5, line.grams.high)
 
     def test_a_measure_of_what_nobody_weighed_is_refused_and_grams_are_not(self):
-        found = worked({"perlite": 1}, [("rhizobium", 1, GRAMS)])
-        self.assertIsNone(found.doses[0].millilitres)
+        result = worked({"perlite": 1}, [("rhizobium", 1, GRAMS)])
+        self.assertIsNone(result.doses[0].millilitres)
         with self.assertRaisesMessage(UnknownError, "type grams instead"):
             worked({"perlite": 1}, [("rhizobium", 1, HANDFUL)])
 
@@ -163,14 +163,14 @@ class Water(SimpleTestCase):
             loss = blending_loss(mix)
             for height, percent in zip((8, 15, 25, 40), table, strict=True):
                 with self.subTest(mix[0][0].slug, height=height):
-                    found = 100 * container_capacity(mix, loss, height)
-                    self.assertAlmostEqual(found, percent, delta=1.2)
+                    result = 100 * container_capacity(mix, loss, height)
+                    self.assertAlmostEqual(result, percent, delta=1.2)
 
     def test_wet_weight_is_not_known_where_retention_is_not(self):
-        found = worked({"raw-cow-manure": 1})
-        self.assertIsNone(found.wet_mass.value)
-        self.assertIn("is not known", found.wet_mass.problem)
-        self.assertIsNotNone(found.mass.value)
+        result = worked({"raw-cow-manure": 1})
+        self.assertIsNone(result.wet_mass.value)
+        self.assertIn("is not known", result.wet_mass.problem)
+        self.assertIsNotNone(result.mass.value)
 
     def test_a_plan_without_a_batch_is_refused(self):
         bare = replace(plan({"perlite": 1}), batch=Batch())

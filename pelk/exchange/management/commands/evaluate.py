@@ -30,13 +30,13 @@ class Command(BaseCommand):
         """Print one JSON object, or one line that names the bad key."""
         try:
             plan, shelf = as_plan(read(decoded(options["file"])), library())
-            found = report(evaluate(plan, shelf))
+            printed = report(evaluate(plan, shelf))
         except DocumentError as error:
             self._refuse(error.problems[0])
         except PelkError as error:
             self._refuse(error)
         else:
-            self.stdout.write(json.dumps(found, ensure_ascii=False, indent=1))
+            self.stdout.write(json.dumps(printed, ensure_ascii=False, indent=1))
 
     def _refuse(self, problem: PelkError) -> None:
         self.stderr.write(one_line(problem))

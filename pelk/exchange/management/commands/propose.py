@@ -34,15 +34,15 @@ class Command(BaseCommand):
             shelf = {**library(), **own}
             goal, packages = as_goal(wish, shelf), as_packages(wish.prices)
             with solver_is_quiet():
-                found = propose(plan, shelf, goal, packages)
+                proposal = propose(plan, shelf, goal, packages)
         except DocumentError as error:
             self._refuse(error.problems[0])
         except PelkError as error:
             self._refuse(error)
         else:
-            told = answer(document, len(plan.doses), found)
+            told = answer(document, len(plan.doses), proposal)
             self.stdout.write(json.dumps(told, ensure_ascii=False, indent=1))
-            if not found.is_met:
+            if not proposal.is_met:
                 sys.exit(NO_ANSWER)
 
     def _refuse(self, problem: PelkError) -> None:
