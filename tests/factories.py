@@ -7,13 +7,15 @@ from django.core.files.base import ContentFile
 from django.utils import timezone
 
 from pelk.barrow.services import finish_batch, make_batch
-from pelk.bench.documents import read
+from pelk.bench.formats.documents import read
 from pelk.bench.services import keep_blend, save_recipe
 from pelk.core.materials.library import Range
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import keep_photo
-from pelk.pots.services import begin_jars, begin_old_soil, fill, keep_group, write_deed
-from pelk.shelf.models import Analysis, Material
+from pelk.pots.services.groups import fill, keep_group, write_deed
+from pelk.pots.services.jars import begin_jars
+from pelk.pots.services.old_soil import begin_old_soil
+from pelk.shelf.models.materials import Analysis, Material
 from pelk.shelf.services.bags import Printed, buy
 from pelk.shelf.services.lab import keep_report, send_sample
 from pelk.shelf.services.materials import Said, add_own, say_values
@@ -94,11 +96,11 @@ def make_bag(user, slug="cottonseed-meal", kg=20.0, price="62.00", count=1, **mo
     )
 
 
-def say(user, slug, ground="label", note="", **values):
+def say(user, slug, mark="label", note="", **values):
     """Give a material values of the grower's own; return its row."""
     material = Material.objects.visible_to(yard_of(user)).filter(slug=slug).order_by("-yard_id")
     spans = {k: v if isinstance(v, Range) else Range(v, v, v) for k, v in values.items()}
-    said = Said(ground, note=note)
+    said = Said(mark, note=note)
     return say_values(yard=yard_of(user), by=user, material=material[0], said=said, values=spans)
 
 

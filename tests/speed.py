@@ -98,13 +98,13 @@ def bare_loop(lanes: int) -> Callable[[], object]:
 
 def measure_core() -> None:
     """Print the central line, the fan, and the whole evaluation of twenty lines."""
-    from pelk.bench.documents import read
-    from pelk.bench.planning import as_plan
+    from pelk.bench.formats.documents import read
+    from pelk.bench.formats.planning import as_plan
     from pelk.core.evaluation.evaluate import evaluate
     from pelk.core.materials.library import library
-    from pelk.core.simulation.ensemble import fan
+    from pelk.core.simulation.ensemble import ensemble
     from pelk.core.simulation.initial_state import heap_of
-    from pelk.core.simulation.run import Surroundings, course
+    from pelk.core.simulation.run import Surroundings, simulate
     from tests.factories import mix
 
     shelf = library()
@@ -117,8 +117,8 @@ def measure_core() -> None:
     plan, own = as_plan(read(year), shelf)
     where, own = Surroundings(), {**shelf, **own}
     one, many = median_ms(bare_loop(1)), median_ms(bare_loop(200))
-    line = median_ms(lambda: course(pile, where, 365))
-    wide = median_ms(lambda: fan(pile, where, 365, 200))
+    line = median_ms(lambda: simulate(pile, where, 365))
+    wide = median_ms(lambda: ensemble(pile, where, 365, 200))
     plain = median_ms(lambda: evaluate(plan, own, samples=0), 20)
     whole = median_ms(lambda: evaluate(plan, own, samples=200), 20)
     print(f"bare numpy, 365 days x 20        {one:7.2f} ms, x 200 lanes {many:7.2f} ms")
@@ -173,9 +173,9 @@ def measure_cure() -> None:
     """Print the re-fit of fifty readings, and how many simulated heaps the forecast covers."""
     from pelk.core.evaluation.evaluate import evaluate
     from pelk.core.materials.library import library
-    from pelk.core.simulation.calibration import PhReading, refit
-    from pelk.core.simulation.forecast import Seen
-    from pelk.core.simulation.synthetic_heap import true_course, true_ph, truth_of
+    from pelk.core.simulation.calibration import PhReading, calibrate
+    from pelk.core.simulation.forecast import Observed
+    from pelk.core.simulation.synthetic_heap import true_line, true_ph, truth_of
     from tests.core.mixes import plan
 
     mixes = (
@@ -194,7 +194,7 @@ def measure_cure() -> None:
         ahead = evaluate(made, shelf).forecast
         for seed in range(COVERED):
             truth = truth_of(1000 * number + seed)
-            trace = true_course(ahead.heap, ahead.around, 180, truth)
+            trace = true_line(ahead.heap, ahead.around, 180, truth)
             readings = [
                 PhReading(
                     day=d,
@@ -203,8 +203,8 @@ def measure_cure() -> None:
                 )
                 for d in read_on
             ]
-            learned = refit(ahead.heap, ahead.around, readings).posterior
-            fitted = evaluate(made, shelf, seen=Seen(learned=learned)).forecast
+            learned = calibrate(ahead.heap, ahead.around, readings).posterior
+            fitted = evaluate(made, shelf, seen=Observed(learned=learned)).forecast
             for day in days:
                 ph = true_ph(trace, truth, day)
                 tried += 1
@@ -216,7 +216,7 @@ def measure_cure() -> None:
     )
     ahead = evaluate(mixes[0], shelf, samples=0).forecast
     fifty = [PhReading(day=2.0 + 2 * i, ph=5.5 + 0.1 * (i % 3)) for i in range(50)]
-    took = median_ms(lambda: refit(ahead.heap, ahead.around, fifty), 9)
+    took = median_ms(lambda: calibrate(ahead.heap, ahead.around, fifty), 9)
     print(f"re-fit of 50 readings            {took:7.2f} ms   budget 300 ms")
 
 
@@ -236,7 +236,7 @@ SHELF_PAGES = (
 
 def own_materials(user, first: int, last: int) -> None:
     """Put materials of one's own on the shelf, each with what its bags come to."""
-    from pelk.shelf.models import Analysis, Material, ShelfItem
+    from pelk.shelf.models.materials import Analysis, Material, ShelfItem
     from tests.factories import yard_of
 
     yard = yard_of(user)
@@ -338,8 +338,8 @@ def main() -> None:
         measure_proposals()
         measure_cure()
     call_command("migrate", verbosity=0)
-    from pelk.bench.documents import read
-    from pelk.bench.planning import as_plan
+    from pelk.bench.formats.documents import read
+    from pelk.bench.formats.planning import as_plan
     from pelk.core.evaluation.evaluate import evaluate
     from pelk.core.materials.library import library
     from tests.factories import make_heap, make_reading, make_user, mix

@@ -6,10 +6,10 @@ from typing import Any
 
 from django import forms
 
+from pelk.barrow.domain.mixing_vessels import VESSELS, MixedIn
 from pelk.barrow.models import Batch
-from pelk.barrow.vessels import VESSELS, MixedIn
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.shelf.forms.fields import NumberField, mark_errors
+from pelk.ui.forms import NumberField, mark_errors
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -76,12 +76,12 @@ class MadeForm(forms.Form):
         *args: Any,
         batch: Batch,
         evaluation: Evaluation,
-        made: dict[str, Any] | None = None,
+        as_mixed: dict[str, Any] | None = None,
         **kw: Any,
     ) -> None:
         self.evaluation = evaluation
-        litres = made["litres"] if made else {}
-        grams = dict(enumerate(made["grams"])) if made else {}
+        litres = as_mixed["litres"] if as_mixed else {}
+        grams = dict(enumerate(as_mixed["grams"])) if as_mixed else {}
         measures = batch.measures
         self.size, self.weight = sizes()[measures.space_unit], 1.0
         weigh = "g"

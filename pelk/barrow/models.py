@@ -6,23 +6,22 @@ from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
 from typing import Any
 
-import msgspec
 from django.conf import settings
 from django.db import models
 from django.db.models.functions import Cast
 from django.urls import reverse
 from django.utils import timezone
 
-from pelk.bench.documents import MixDocument, read
+from pelk.bench.formats.documents import MixDocument, read
+from pelk.bench.formats.planning import as_plan
 from pelk.bench.models import Recipe
-from pelk.bench.planning import as_plan
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.core.materials.library import Material as CoreMaterial
-from pelk.core.materials.library import Range
-from pelk.core.plans.as_mixed import as_made
+from pelk.core.materials.library import Range, from_stored
+from pelk.core.plans.as_mixed import as_mixed
 from pelk.core.plans.plan import Plan
 from pelk.core.simulation.ensemble import SAMPLES
-from pelk.core.simulation.forecast import Seen
+from pelk.core.simulation.forecast import Observed
 from pelk.ui.units import Measures
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
@@ -73,11 +72,11 @@ class Batch(YardScoped):
     shown = models.JSONField()
     shown_by = models.CharField(max_length=20)
     # What really went in, where it differs: loose litres by part, grams by dose.
-    made = models.JSONField("what really went in", null=True, blank=True)
+    as_mixed = models.JSONField("what really went in", null=True, blank=True)
     # The forecast of mixing day: pH by day, ready days, and the version that said so.
-    foretold = models.JSONField("forecast made on mixing day", null=True, blank=True)
+    forecast_at_mixing = models.JSONField("forecast made on mixing day", null=True, blank=True)
     # What the newest sums say of its days, so that long lists need not reckon every heap.
-    outlook = models.JSONField("days by the newest sums", default=dict, blank=True)
+    schedule_cache = models.JSONField("days by the newest sums", default=dict, blank=True)
     override_reason = models.CharField(max_length=300, blank=True)
     made_at = models.DateTimeField(default=timezone.now)
     finished_at = models.DateTimeField(null=True, blank=True)
@@ -109,32 +108,32 @@ class Batch(YardScoped):
         return Measures(self.yard_measures["system"])
 
     def evaluation(
-        self, *, samples: int = SAMPLES, seen: Seen | None = None, as_planned: bool = False
+        self, *, samples: int = SAMPLES, observed: Observed | None = None, as_planned: bool = False
     ) -> Evaluation:
         """Return what the frozen batch comes to, computed from its own copies.
 
-        `seen` is what was read of it; `samples` of 0 leaves the fan out; `as_planned`
+        `observed` is what was read of it; `samples` of 0 leaves the fan out; `as_planned`
         leaves out that something else went in.
         """
-        plan, shelf = self.plan() if as_planned else self.plan_as_made()
-        return evaluate(plan, shelf, samples=samples, seen=seen)
+        plan, shelf = self.plan() if as_planned else self.plan_as_mixed()
+        return evaluate(plan, shelf, samples=samples, observed=observed)
 
-    def plan_as_made(self) -> tuple[Plan, dict[str, CoreMaterial]]:
+    def plan_as_mixed(self) -> tuple[Plan, dict[str, CoreMaterial]]:
         """Return the plan by what really went in, with its materials."""
         plan, shelf = self.plan()
-        if self.made:
-            plan = self.plan_of(self.made["litres"], self.made["grams"])
+        if self.as_mixed:
+            plan = self.plan_of(self.as_mixed["litres"], self.as_mixed["grams"])
         return plan, shelf
 
     def plan(self) -> tuple[Plan, dict[str, CoreMaterial]]:
         """Return the plan as frozen, with its materials."""
-        held = msgspec.convert(self.analyses, list[CoreMaterial])
+        held = [from_stored(facts) for facts in self.analyses]
         hands = {k: Range(*v) for k, v in self.yard_measures.get("hands", {}).items()}
         return as_plan(self.as_document(), {m.slug: m for m in held}, hands)
 
     def plan_of(self, litres: Mapping[str, float], grams: Sequence[float]) -> Plan:
         """Return the plan with other amounts."""
-        return as_made(self.plan()[0], litres, grams, self.yard_measures.get("pot_cm"))
+        return as_mixed(self.plan()[0], litres, grams, self.yard_measures.get("pot_cm"))
 
 
 class Tick(models.Model):

@@ -4,25 +4,25 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
-import msgspec
 from django.db import transaction
 from django.utils import timezone
 from msgspec import UNSET
 
 from pelk import VERSION
+from pelk.barrow.domain.mixing_vessels import NO_LIMIT_KG, MixedIn
+from pelk.barrow.domain.schedule_cache import schedule_cache_of
 from pelk.barrow.models import Batch, Tick
-from pelk.barrow.outlook import outlook_of
-from pelk.barrow.vessels import NO_LIMIT_KG, MixedIn
-from pelk.bench.documents import write
+from pelk.bench.formats.documents import write
 from pelk.bench.models import Recipe
 from pelk.bench.selectors import evaluated, materials_of, uses_of
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.report import report
+from pelk.core.materials.library import as_stored
 from pelk.log.models import Station
 from pelk.log.services import record
-from pelk.shelf.later import Use
 from pelk.shelf.services.bags import take_anew_for_batch, take_for_batch
+from pelk.yards.extensions import Use
 from pelk.yards.models import User, Yard
 
 REASON_LENGTH = 300
@@ -74,7 +74,7 @@ def make_batch(
         name=recipe.name,
         version=version.number,
         document=write(document),
-        analyses=msgspec.to_builtins([row.core for row in held.values()]),
+        analyses=[as_stored(row.core) for row in held.values()],
         yard_measures={
             "system": yard.system,
             "mixed_in": held_in.kind,
@@ -121,8 +121,11 @@ def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -
     if batch.finished_at is None:
         batch.finished_at = at or timezone.now()
         evaluation = batch.evaluation()
-        batch.foretold, batch.outlook = _foretold(evaluation), outlook_of(evaluation)
-        batch.save(update_fields=["finished_at", "foretold", "outlook"])
+        batch.forecast_at_mixing, batch.schedule_cache = (
+            _forecast_at_mixing(evaluation),
+            schedule_cache_of(evaluation),
+        )
+        batch.save(update_fields=["finished_at", "forecast_at_mixing", "schedule_cache"])
         take_for_batch(
             yard=batch.yard,
             by=by,
@@ -134,7 +137,7 @@ def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -
         _note(batch, by, f"{batch.code} mixed, to Cure", at, url=f"/cure/{batch.pk}/")
 
 
-def _foretold(evaluation: Evaluation) -> dict[str, Any] | None:
+def _forecast_at_mixing(evaluation: Evaluation) -> dict[str, Any] | None:
     """Return the forecast of mixing day as it is kept: later readings never change it."""
     ahead = evaluation.forecast
     if ahead is None:
@@ -149,7 +152,7 @@ def _foretold(evaluation: Evaluation) -> dict[str, Any] | None:
 
 def _uses(batch: Batch) -> list[Use]:
     """Return what is taken off the shelf: what went in, less what was there already."""
-    shown = report(batch.evaluation(samples=0)) if batch.made else batch.shown
+    shown = report(batch.evaluation(samples=0)) if batch.as_mixed else batch.shown
     there = batch.yard_measures.get("there", {})
     taken = []
     for use in uses_of(shown):
@@ -160,23 +163,23 @@ def _uses(batch: Batch) -> list[Use]:
 
 
 @transaction.atomic
-def record_made(
+def record_as_mixed(
     *, batch: Batch, by: User | None, litres: dict[str, float], grams: list[float]
 ) -> None:
     """Keep what really went in; every number of the batch is reckoned with it from then on."""
     batch.lock()
-    batch.made = {"litres": litres, "grams": grams}
-    batch.save(update_fields=["made"])
+    batch.as_mixed = {"litres": litres, "grams": grams}
+    batch.save(update_fields=["as_mixed"])
     _count_anew(batch, by)
     _note(batch, by, f"{batch.code}: something else went in than was planned", None)
 
 
 @transaction.atomic
-def forget_made(*, batch: Batch, by: User | None) -> None:
+def forget_as_mixed(*, batch: Batch, by: User | None) -> None:
     """Say that it went in as planned after all."""
     batch.lock()
-    batch.made = None
-    batch.save(update_fields=["made"])
+    batch.as_mixed = None
+    batch.save(update_fields=["as_mixed"])
     _count_anew(batch, by)
     _note(batch, by, f"{batch.code}: it went in as planned after all", None)
 

@@ -13,13 +13,13 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow import services
-from pelk.barrow.card import card_of
 from pelk.barrow.forms import MadeForm, MakeForm
-from pelk.barrow.made import Consequence, consequences
 from pelk.barrow.models import Batch
-from pelk.bench.documents import DocumentError
+from pelk.barrow.pages.as_mixed import Consequence, consequences
+from pelk.barrow.pages.card import card_of
+from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import Recipe
-from pelk.bench.reading import reading
+from pelk.bench.pages.bench_page import reading
 from pelk.bench.selectors import evaluated
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
@@ -92,17 +92,19 @@ def made(request: YardRequest, batch: int) -> HttpResponse:
     row = _own(request, batch)
     planned = row.evaluation(samples=0, as_planned=True)
     if request.POST.get("action") == "forget":
-        services.forget_made(batch=row, by=request.user)
+        services.forget_as_mixed(batch=row, by=request.user)
         return redirect(row)
     now = row.evaluation(samples=0)
     typed = request.POST if request.method == "POST" else None
     # Lines left out of what was made still stand in the form, as none.
-    form = MadeForm(typed, batch=row, evaluation=planned, made=row.made)
-    rows = consequences(row, planned, now) if row.made else []
+    form = MadeForm(typed, batch=row, evaluation=planned, as_mixed=row.as_mixed)
+    rows = consequences(row, planned, now) if row.as_mixed else []
     if form.is_bound and form.is_valid():
         rows = _changed(row, planned, form)
         if request.POST.get("action") == "keep" and rows:
-            services.record_made(batch=row, by=request.user, litres=form.litres, grams=form.grams)
+            services.record_as_mixed(
+                batch=row, by=request.user, litres=form.litres, grams=form.grams
+            )
             messages.success(request, "Kept: every number is reckoned with it now.")
             return redirect(row)
     return render(request, "barrow/made.html", {"batch": row, "form": form, "rows": rows})

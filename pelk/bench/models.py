@@ -10,7 +10,7 @@ from django.db.models.functions import Cast
 from django.urls import reverse
 from django.utils import timezone
 
-from pelk.bench.documents import MixDocument, read
+from pelk.bench.formats.documents import MixDocument, read
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
 

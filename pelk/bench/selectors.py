@@ -3,19 +3,19 @@
 from collections.abc import Mapping
 from typing import Any
 
-from pelk.bench.documents import DocumentError, MixDocument
+from pelk.bench.formats.documents import DocumentError, MixDocument
+from pelk.bench.formats.planning import as_plan
 from pelk.bench.models import Recipe
-from pelk.bench.planning import as_plan
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.core.evaluation.report import report
 from pelk.core.evaluation.sensitivity import Change, what_changes
 from pelk.core.materials.cost import Package
 from pelk.core.simulation.ensemble import SAMPLES
-from pelk.shelf.families import FAMILIES
-from pelk.shelf.later import Need, Place, Use
-from pelk.shelf.models import Material
+from pelk.shelf.domain.families import FAMILIES
+from pelk.shelf.models.materials import Material
 from pelk.shelf.selectors import known_materials, packages_of, shelf_slugs
+from pelk.yards.extensions import Need, Place, Use, needs_of_batches, places_of_material
 from pelk.yards.models import Yard
 
 PLACES = 20
@@ -73,12 +73,14 @@ def changes_of(
     return what_changes(*as_plan(document, cores, yard.hand_measures), key)
 
 
+@places_of_material.register
 def recipes_using(yard: Yard, slug: str) -> list[Place]:
     """Return the recipes whose newest version names a material, twenty at most."""
     recipes = Recipe.objects.of(yard).live().naming(slug)[:PLACES]
     return [Place(recipe.name, recipe.get_absolute_url()) for recipe in recipes]
 
 
+@needs_of_batches.register
 def needs_of_planned(yard: Yard) -> list[Need]:
     """Return what the recipes that are planned as the next batches will take."""
     needs = []

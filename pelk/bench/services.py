@@ -6,7 +6,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from pelk.bench.documents import MixDocument, write
+from pelk.bench.formats.documents import MixDocument, write
 from pelk.bench.models import BlendVersion, FeedBlend, Recipe, RecipeVersion
 from pelk.log.models import Station
 from pelk.log.services import record

@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from pelk.core.materials.weighing import density_of, volume_of, weighed
 from pelk.shelf.forms.materials import LabelForm
-from pelk.shelf.models import Material
+from pelk.shelf.models.materials import Material
 from pelk.shelf.services.bags import Printed, buy
 from pelk.shelf.services.lab import keep_report, send_sample, take_report
 from pelk.shelf.services.materials import Said, add_own, say_values

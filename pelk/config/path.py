@@ -12,7 +12,7 @@ from django.utils.functional import SimpleLazyObject
 from pelk.barrow.models import Batch
 from pelk.bench.models import Recipe
 from pelk.pots.models import PotGroup
-from pelk.shelf.models import ShelfItem
+from pelk.shelf.models.materials import ShelfItem
 from pelk.yards.models import Yard
 
 

@@ -189,7 +189,7 @@ class CalendarFeed(YardScoped):
         ordering = ["-created_at"]
 
 
-class PracticeHeap(YardScoped):
+class TrainingHeap(YardScoped):
     """A simulated heap that is played: what was given, read and decided; its truth is hidden."""
 
     case = models.CharField(max_length=40)

@@ -2,14 +2,14 @@
 
 from django.urls import path
 
-from pelk.cure.views import beside, devices, due, heaps, practice, visits
+from pelk.cure.views import comparison, devices, due, heaps, training, visits
 
 app_name = "cure"
 urlpatterns = [
     path("", heaps.heaps, name="heaps"),
-    path("beside/", beside.beside, name="beside"),
-    path("practice/", practice.practice, name="practice"),
-    path("practice/<int:heap>/", practice.heap, name="practice_heap"),
+    path("beside/", comparison.comparison, name="comparison"),
+    path("practice/", training.stories, name="training"),
+    path("practice/<int:heap>/", training.heap, name="training_heap"),
     path("pens/", visits.pens, name="pens"),
     path("heaps.ics", due.calendar_file, name="calendar_file"),
     path("calendar/<str:token>.ics", due.calendar, name="calendar"),

@@ -11,8 +11,8 @@ from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import Material as CoreMaterial
-from pelk.exchange.materials import Preview, as_csv, as_json, preview
-from pelk.shelf.models import Material, cores_of
+from pelk.exchange.domain.materials import Preview, as_csv, as_json, preview
+from pelk.shelf.models.materials import Material, cores_of
 from pelk.shelf.services.intake import take_in
 from pelk.yards.middleware import YardRequest
 

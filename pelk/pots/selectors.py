@@ -46,7 +46,7 @@ def heaps_left(yard: Yard, today: date) -> list[HeapLeft]:
 
 
 def _left(row: Batch, used_l: float, today: date) -> HeapLeft:
-    day = (row.outlook or {}).get("ready")
+    day = (row.schedule_cache or {}).get("ready")
     on = None if day is None else row.date_of(day)
     made_l = float(row.shown["volume"]["litres"])
     return HeapLeft(row, max(made_l - used_l, 0.0), on, on is not None and on <= today)

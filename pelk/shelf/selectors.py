@@ -12,8 +12,9 @@ from pelk.core.lab.lab_reports import Mapped, mapped, read_report
 from pelk.core.materials.cost import Package
 from pelk.core.materials.facts import FACTS, value_of
 from pelk.core.materials.library import Range
-from pelk.shelf.models import Bag, LabReport, Material, ShelfItem, cores_of
-from pelk.shelf.models.bags import package_holding
+from pelk.shelf.models.bags import Bag, package_holding
+from pelk.shelf.models.lab import LabReport
+from pelk.shelf.models.materials import Material, ShelfItem, cores_of
 from pelk.yards.models import Yard
 
 LEAVE, KEEP = "leave", "keep"

@@ -8,9 +8,9 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
-from pelk.today.day import day_of_yard
-from pelk.ui.lanes import lanes
+from pelk.today.domain.day import day_of_yard
 from pelk.ui.numbers import read_number
+from pelk.ui.resting_chart import lanes
 from pelk.yards.middleware import YardRequest
 
 WIDE, NARROW = 462, 358

@@ -29,7 +29,7 @@ class Appetite:
     dressed: str
     poured: str
     wanted: str
-    hungry: tuple[tuple[float, float], ...]
+    short_weeks: tuple[tuple[float, float], ...]
     winter: tuple[float, float] | None
     months: tuple[Tick, ...]
     amounts: tuple[Tick, ...]
@@ -75,7 +75,7 @@ def appetite(plan: FeedingPlan, today: date) -> Appetite:
         dressed=area(sums[1], sums[2]),
         poured=area(sums[2], sums[3]),
         wanted=line,
-        hungry=tuple((x(i), round(wide, 1)) for i in plan.hungry),
+        short_weeks=tuple((x(i), round(wide, 1)) for i in plan.short_weeks),
         winter=(at(plan.last_nitrogen), round(WIDTH - 8 - at(plan.last_nitrogen), 1))
         if plan.last_nitrogen < end
         else None,

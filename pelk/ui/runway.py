@@ -97,12 +97,12 @@ class Runway:
     band_text_x: float
     band_text_y: float
     line: str
-    fan: str
+    ensemble: str
     end_text: str
     end_y: float
     points: list[Point]
     trend: str
-    foretold: str
+    forecast_at_mixing: str
     ph_ticks: list[Tick]
     day_ticks: list[Tick]
     label: str
@@ -122,7 +122,7 @@ def runway(
     readings: Sequence[tuple[float, float]] = (),
     begun: datetime | None = None,
     today: float | None = None,
-    foretold: Sequence[tuple[float, float]] = (),
+    forecast_at_mixing: Sequence[tuple[float, float]] = (),
 ) -> Runway:
     """Lay out the runway; readings and what was foretold are (days since mixing, pH)."""
     days = len(ahead.middle) - 1 if ahead else 28
@@ -130,7 +130,7 @@ def runway(
     left, right = LEFT, width - RIGHT
     strip = STRIP + STRIP_GAP if ahead and ahead.still_to_work else 0.0
     base = height - BASE - strip
-    low, high = _span(ahead, band, [*readings, *foretold])
+    low, high = _span(ahead, band, [*readings, *forecast_at_mixing])
     x, y = Scale(0, days, left, right), Scale(low, high, base, TOP)
     band_y, band_base = y(band[1]), y(band[0])
     shown = _lines(ahead, x, y)
@@ -151,12 +151,12 @@ def runway(
         band_text_x=round((left + right) / 2, 1),
         band_text_y=round(min(band_base + 16, base - 5), 1),
         line=shown[0],
-        fan=shown[1],
+        ensemble=shown[1],
         end_text=written_ph(end) if ahead else "",
         end_y=y(end) if ahead else base,
         points=points,
         trend=path([(p.x, p.y) for p in points]) if len(points) > 1 else "",
-        foretold=_foretold(foretold, x, y),
+        forecast_at_mixing=_forecast_at_mixing(forecast_at_mixing, x, y),
         ph_ticks=[Tick(y(v), f"{v:.1f}") for v in _ph_steps(low, high)],
         day_ticks=_day_ticks(begun, days, x),
         label=_label(ahead, band, readings, begun),
@@ -199,7 +199,7 @@ def _lines(ahead: Ahead | None, x: Scale, y: Scale) -> tuple[str, str]:
     return line, f"{path(over + under[::-1])}Z"
 
 
-def _foretold(told: Sequence[tuple[float, float]], x: Scale, y: Scale) -> str:
+def _forecast_at_mixing(told: Sequence[tuple[float, float]], x: Scale, y: Scale) -> str:
     if not told:
         return ""
     shown = [told[i] for i in _thinned(len(told) - 1)]

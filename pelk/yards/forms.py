@@ -7,17 +7,13 @@ from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
 from pelk.core.base.quantities import TEMPERATURE
-from pelk.core.materials.feeding_styles import CHOICES
+from pelk.ui.feeding_styles import choices_of
 from pelk.ui.numbers import read_number
 from pelk.yards.models import MILD_NORMALS, User, Yard
 from pelk.yards.services import TAKEN
 
-# The questions of a school that the shelf filters by.
-SCHOOL = ("inputs", "water_holder", "aggregate")
-
-
-def _answers(question: str) -> list[tuple[str, str]]:
-    return [(answer, answer) for answer in CHOICES[question]]
+# The questions of a feeding style that the shelf filters by.
+ASKED = ("inputs", "water_holder", "aggregate")
 
 
 class SignInForm(AuthenticationForm):
@@ -74,15 +70,15 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
         label="Mean of each month, January to December, °C",
         help_text="Twelve numbers. What rots and turns follows them.",
     )
-    inputs = forms.ChoiceField(label="What may go in", choices=_answers("inputs"))
-    water_holder = forms.ChoiceField(label="To hold water", choices=_answers("water_holder"))
-    aggregate = forms.ChoiceField(label="For air", choices=_answers("aggregate"))
+    inputs = forms.ChoiceField(label="What may go in", choices=choices_of("inputs"))
+    water_holder = forms.ChoiceField(label="To hold water", choices=choices_of("water_holder"))
+    aggregate = forms.ChoiceField(label="For air", choices=choices_of("aggregate"))
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        school = self.instance.schooling
-        for name in SCHOOL:
-            self.initial[name] = getattr(school, name)
+        style = self.instance.style
+        for name in ASKED:
+            self.initial[name] = getattr(style, name)
         self.initial["normals"] = "  ".join(f"{c:g}" for c in self.instance.normals_c)
 
     def clean_normals(self) -> list[float]:
@@ -99,6 +95,6 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
     def said(self) -> dict[str, Any]:
         """What was typed, for the service."""
         data = dict(self.cleaned_data)
-        data["school"] = {name: data.pop(name) for name in SCHOOL}
+        data["feeding_style"] = {name: data.pop(name) for name in ASKED}
         data["normals_c"] = data.pop("normals")
         return data

@@ -9,7 +9,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.utils import timezone
 
-from pelk.core.materials.feeding_styles import School
+from pelk.core.materials.feeding_styles import FeedingStyle
 from pelk.core.materials.library import Range
 from pelk.ui.money import CURRENCIES, Money
 from pelk.ui.units import Measures
@@ -81,7 +81,7 @@ class Yard(Lockable):
     normals_c = models.JSONField("mean of each month, °C", default=mild_normals)
     # What one of each calibrated measure holds: low, typical, high in mL.
     hands = models.JSONField("own handfuls and scoops", default=dict)
-    school = models.JSONField("how the grower works", default=dict)
+    feeding_style = models.JSONField("how the grower works", default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -108,9 +108,9 @@ class Yard(Lockable):
         return {kind: Range(*held) for kind, held in self.hands.items()}
 
     @property
-    def schooling(self) -> School:
+    def style(self) -> FeedingStyle:
         """How the grower works, where they have said so."""
-        return School(**self.school)
+        return FeedingStyle.of(self.feeding_style)
 
 
 class Membership(models.Model):

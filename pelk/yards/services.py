@@ -33,11 +33,11 @@ def sign_up(*, email: str, password: str, yard_name: str) -> User:
 def keep_settings(*, yard: Yard, **settings: Any) -> Yard:
     """Keep what was typed of a yard; its other fields stay as they are by now."""
     yard.lock()
-    school = settings.pop("school")
+    style = settings.pop("feeding_style")
     for name, value in settings.items():
         setattr(yard, name, value)
-    yard.school = {**yard.school, **school}
-    yard.save(update_fields=[*settings, "school"])
+    yard.feeding_style = {**yard.feeding_style, **style}
+    yard.save(update_fields=[*settings, "feeding_style"])
     return yard
 
 

@@ -2,11 +2,11 @@
 
 from django.test import TestCase
 
-from pelk.barrow.card import card_of
 from pelk.barrow.models import Batch, Tick
+from pelk.barrow.pages.card import card_of
 from pelk.barrow.services import StoppedError, finish_batch, make_batch, restore_batch
 from pelk.bench.models import Recipe
-from pelk.shelf.models import Analysis, Material
+from pelk.shelf.models.materials import Analysis, Material
 from pelk.shelf.services.bags import count_again
 from tests.factories import make_bag, make_heap, make_recipe, make_user, yard_of
 
@@ -155,7 +155,7 @@ class Card(BarrowCase):
         salts = next(r for r in tried.context["rows"] if r.name.startswith("salts"))
         self.assertGreater(float(salts.made), float(salts.planned))
         batch.refresh_from_db()
-        self.assertIsNone(batch.made)
+        self.assertIsNone(batch.as_mixed)
         bad = self.client.post(url, {**more, "dose_0": "lots", "action": "keep"})
         self.assertContains(bad, 'value="lots"')
         before = batch.evaluation(samples=0).ec_later.value

@@ -2,8 +2,8 @@
 
 from django.test import SimpleTestCase
 
-from pelk.bench.documents import DocumentError, read, write
-from pelk.bench.planning import as_plan
+from pelk.bench.formats.documents import DocumentError, read, write
+from pelk.bench.formats.planning import as_plan
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.library import library
 from tests.factories import mix

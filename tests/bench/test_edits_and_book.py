@@ -2,11 +2,11 @@
 
 from django.test import SimpleTestCase, TestCase
 
-from pelk.bench.documents import read
+from pelk.bench.domain.starting_points import starting_points
+from pelk.bench.formats.documents import read
+from pelk.bench.formats.planning import as_plan
 from pelk.bench.models import Recipe
-from pelk.bench.planning import as_plan
-from pelk.bench.starting_points import starting_points
-from pelk.core.advice.ph_on_a_day import aim_for
+from pelk.core.advice.ph_on_a_day import dose_for_day
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import library as crops
 from pelk.core.evaluation.evaluate import evaluate
@@ -203,7 +203,7 @@ class Fitting(BenchCase):
         got = evaluate(plan, shelf, samples=0)
         sulfur = [library()["sulfur-dusting"]]
         by_itself = float(got.forecast.line.daily("ph")[90])
-        aim = aim_for(got.forecast, Conditions(), by_itself - 0.6, 90, [], sulfur)
+        aim = dose_for_day(got.forecast, Conditions(), by_itself - 0.6, 90, [], sulfur)
         self.assertGreater(aim.loam_g_per_l, aim.plan.full_g_per_l)
         self.assertLess(aim.loam_ph, by_itself - 0.9)
 

@@ -8,8 +8,9 @@ from pelk.barrow.models import Batch
 from pelk.bench.models import Recipe
 from pelk.bench.services import plan_recipe
 from pelk.cure.models import Reading
-from pelk.cure.services.practice import begin
-from pelk.pots.services import answer, read_jars
+from pelk.cure.services.training import begin
+from pelk.pots.services.jars import read_jars
+from pelk.pots.services.old_soil import answer
 from tests.browser.base import BrowserTestCase
 from tests.factories import (
     PASSWORD,

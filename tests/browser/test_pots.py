@@ -6,7 +6,7 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from pelk.pots.models import PotDeed
-from pelk.pots.services import fill
+from pelk.pots.services.groups import fill
 from tests.browser.base import BrowserTestCase
 from tests.factories import make_pots, make_user, yard_of
 

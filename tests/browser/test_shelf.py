@@ -4,7 +4,10 @@ import re
 
 from playwright.sync_api import expect
 
-from pelk.shelf.models import Bag, HandMeasure, LabReport, Material
+from pelk.shelf.models.bags import Bag
+from pelk.shelf.models.lab import LabReport
+from pelk.shelf.models.materials import Material
+from pelk.shelf.models.measures import HandMeasure
 from tests.browser.base import BrowserTestCase
 from tests.factories import make_bag, make_recipe, make_user, yard_of
 

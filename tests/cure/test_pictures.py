@@ -6,7 +6,7 @@ from zlib import crc32
 from django.core.files.base import ContentFile
 from django.test import SimpleTestCase, TestCase
 
-from pelk.cure.pictures import without_what_the_camera_wrote as stripped
+from pelk.cure.domain.pictures import without_what_the_camera_wrote as stripped
 from pelk.cure.services.visits import keep_photo
 from tests.factories import make_heap, make_user
 

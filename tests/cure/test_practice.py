@@ -1,7 +1,7 @@
 """A practice heap on its pages: dosed, waited for, probed, planted; the truth comes last."""
 
-from pelk.cure.models import PracticeHeap, Reading
-from pelk.cure.services.practice import begin
+from pelk.cure.models import Reading, TrainingHeap
+from pelk.cure.services.training import begin
 from tests.cure.test_cure import CureCase
 from tests.factories import yard_of
 
@@ -22,7 +22,7 @@ class Practice(CureCase):
 
     def test_dose_wait_probe_give_and_plant(self):
         self.played()
-        row = PracticeHeap.objects.get()
+        row = TrainingHeap.objects.get()
         self.act(row, "wait:14")
         page = self.act(row, "probe")
         self.assertContains(page, "day 14")

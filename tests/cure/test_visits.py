@@ -7,9 +7,9 @@ from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.core.materials.library import library
-from pelk.cure.heap import redose_say
-from pelk.cure.learning import learned
+from pelk.cure.domain.learning import learned
 from pelk.cure.models import CalendarFeed, HeapPhoto, Reading
+from pelk.cure.pages.heap import redose_say
 from pelk.cure.services.visits import check_pen
 from pelk.log.models import Entry
 from tests.cure.test_cure import CureCase
@@ -54,12 +54,12 @@ class Visits(CureCase):
         self.assertEqual(self.client.get(self.url).context["page"].paginator.count, 80)
 
     def test_the_forecast_of_mixing_day_is_kept_whatever_is_read(self):
-        told = Batch.objects.get(pk=self.batch.pk).foretold
+        told = Batch.objects.get(pk=self.batch.pk).forecast_at_mixing
         for day in (10, 15, 20):
             at = self.batch.made_at + timedelta(days=day)
             make_reading(self.user, self.batch, ph=7.4, taken_at=at)
         self.batch.refresh_from_db()
-        self.assertEqual(self.batch.foretold, told)
+        self.assertEqual(self.batch.forecast_at_mixing, told)
         self.assertContains(self.client.get(self.url), "as foretold on mixing day")
 
     def test_a_checked_pen_is_believed_more_closely(self):

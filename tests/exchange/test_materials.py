@@ -6,8 +6,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
 from pelk.core.materials.library import library
-from pelk.exchange.materials import as_csv, as_json, preview
-from pelk.shelf.models import Material, Value
+from pelk.exchange.domain.materials import as_csv, as_json, preview
+from pelk.shelf.models.materials import Material, Value
 from tests.factories import make_user, say, yard_of
 
 NEW = {
@@ -54,7 +54,7 @@ class InAndOut(TestCase):
             self.send(text, action="take")
             core = Material.objects.get(yard=yard_of(other)).core
             self.assertEqual(
-                (core.composition["N"].typ, core.mark_of("N"), core.grounds["N"].note),
+                (core.composition["N"].typ, core.mark_of("N"), core.provenances["N"].note),
                 (1.31, "lab", "ours"),
             )
             self.assertContains(self.send(text), "0 new, 0 changed, 1 the same")

@@ -8,7 +8,7 @@ from django.core.management import call_command
 from django.test import SimpleTestCase
 
 from pelk.core.materials.library import library
-from pelk.exchange.goals import as_goal, read_goal
+from pelk.exchange.formats.goals import as_goal, read_goal
 from tests.factories import mix
 
 

@@ -5,9 +5,9 @@ from datetime import timedelta
 from django.test import TestCase
 from django.utils import timezone
 
-from pelk.pots import services
-from pelk.pots.feeding import due_of_pots
+from pelk.pots.domain.due import due_of_pots
 from pelk.pots.models import PotDeed, PotGroup
+from pelk.pots.services import groups as services
 from tests.factories import make_deed, make_heap, make_pots, make_user, yard_of
 
 WARM = [15.0] * 12
@@ -136,7 +136,7 @@ class Feeding(TestCase):
             self.assertContains(page, word)
 
     def test_plant_only_growers_are_given_no_animal(self):
-        self.yard.school = {"inputs": "plant and mineral only"}
+        self.yard.feeding_style = {"inputs": "plant and mineral only"}
         self.yard.save()
         group = self.planted()
         group.refresh_from_db()

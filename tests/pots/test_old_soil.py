@@ -7,9 +7,10 @@ from django.utils import timezone
 
 from pelk.barrow.services import finish_batch, make_batch
 from pelk.core.old_soil.questions import STEPS, inspected, next_step, what_would_change
-from pelk.pots import services
 from pelk.pots.models import OldSoil, PotGroup
-from pelk.pots.old_soil import told
+from pelk.pots.pages.old_soil import old_soil_page
+from pelk.pots.services.groups import fill
+from pelk.pots.services.old_soil import answer, begin_old_soil
 from pelk.ui.soil_pictures import soil_picture
 from tests.factories import make_heap, make_old_soil, make_pots, make_user
 
@@ -47,8 +48,8 @@ class Steps(SimpleTestCase):
 
     def test_what_would_change_names_other_answers_that_lead_elsewhere(self):
         routes = {d.route for _, _, d in what_would_change(SOUND, 10.0, next_crop="fruiting")}
-        self.assertLessEqual({"discard", "air out", "hold", "minor part"}, routes)
-        self.assertNotIn("dump and refresh", routes)
+        self.assertLessEqual({"discard", "air-out", "hold", "minor-part"}, routes)
+        self.assertNotIn("dump-and-refresh", routes)
 
     def test_every_answer_that_is_seen_has_its_drawing(self):
         for step in STEPS[:10]:
@@ -101,7 +102,7 @@ class Judged(TestCase):
         heap = make_heap(self.user, days_old=200)
         group = make_pots(self.user, crop="fruiting")
         on = timezone.localdate() - timedelta(days=150)
-        services.fill(
+        fill(
             group=group,
             by=self.user,
             what="mix",
@@ -111,7 +112,7 @@ class Judged(TestCase):
             on=on,
             plants=True,
         )
-        row = services.begin_old_soil(
+        row = begin_old_soil(
             yard=group.yard,
             by=self.user,
             group=group,
@@ -123,7 +124,7 @@ class Judged(TestCase):
         )
         self.assertGreater(row.left_mg_l["Ca"], 0)
         for key, said in SOUND.items():
-            services.answer(soil=row, by=self.user, key=key, said=said)
+            answer(soil=row, by=self.user, key=key, said=said)
         page = self.client.post(f"/pots/old/{row.pk}/mix/", follow=True)
         self.assertContains(page, "Old soil, Tea pots")
         row.refresh_from_db()
@@ -132,12 +133,12 @@ class Judged(TestCase):
         self.assertIn("yard-compost", slugs)
         self.assertEqual(document.bulk[0].amount, 60.0)
         # The whole amount that was prescribed, not a rate of another volume.
-        blend = next(a for what, a in told(row).rows if "blend" in what).replace("\u00a0g", "")
+        blend = dict(old_soil_page(row).rows)["balanced organic blend"].replace("\u00a0g", "")
         self.assertAlmostEqual(document.doses[0].amount, float(blend), delta=0.05 * float(blend))
         self.assertEqual(document.doses[0].unit, "g")
         # A heap mixed from it carries the seasons of the old soil along.
         again = make_batch(recipe=row.recipe, by=self.user)
-        fill = services.fill(
+        filled = fill(
             group=group,
             by=self.user,
             what="renewed",
@@ -146,7 +147,7 @@ class Judged(TestCase):
             how="filled",
             on=timezone.localdate(),
         )
-        self.assertEqual(fill.seasons, 1)
+        self.assertEqual(filled.seasons, 1)
         # And the planting card knows what grew in it.
         finish_batch(batch=again, by=self.user)
         OldSoil.objects.filter(pk=row.pk).update(last_family="Solanaceae")
@@ -182,15 +183,15 @@ class Judged(TestCase):
     def test_two_who_answer_at_once_lose_nothing(self):
         row = make_old_soil(self.user)
         mine, theirs = (OldSoil.objects.get(pk=row.pk) for _ in range(2))
-        services.answer(soil=mine, by=self.user, key="smell", said="earthy")
-        services.answer(soil=theirs, by=self.user, key="pest", said="none")
+        answer(soil=mine, by=self.user, key="smell", said="earthy")
+        answer(soil=theirs, by=self.user, key="pest", said="none")
         row.refresh_from_db()
         self.assertEqual(row.answers, {"smell": "earthy", "pest": "none"})
 
     def test_little_known_is_provisional_and_the_card_prints(self):
         row = make_old_soil(self.user)
         for key in ("smell", "disease", "pest"):
-            services.answer(soil=row, by=self.user, key=key, said="unknown")
+            answer(soil=row, by=self.user, key=key, said="unknown")
         page = self.client.get(row.get_absolute_url())
         self.assertContains(page, "Too little is known")
         self.assertContains(self.client.get(f"{row.get_absolute_url()}store/"), "holes open")

@@ -10,10 +10,10 @@ from pelk.core.crops.groups import crop
 from pelk.core.plans.plan import Vessels
 from pelk.core.vessels.planting import inoculant_for, own_correction, planting_need, surface_of
 from pelk.core.vessels.trade_pots import volume_by_size
-from pelk.cure.due import heaps_of
+from pelk.cure.domain.due import heaps_of
 from pelk.pots.models import PotFill, PotGroup
 from pelk.pots.selectors import heaps_left, layers_of
-from pelk.pots.services import fill
+from pelk.pots.services.groups import fill
 from tests.factories import make_heap, make_pots, make_user, yard_of
 
 

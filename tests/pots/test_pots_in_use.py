@@ -6,8 +6,8 @@ from django.test import TestCase
 from django.utils import timezone
 
 from pelk.bench.models import Recipe
-from pelk.pots import services
 from pelk.pots.models import PotDeed
+from pelk.pots.services import groups as services
 from tests.factories import make_deed, make_heap, make_pots, make_user, yard_of
 
 
@@ -59,7 +59,9 @@ class InUse(TestCase):
         self.assertAlmostEqual(low.soil_height_cm, 12 * 0.88)
         # 35.2 L over 10.56 cm are a third of a square metre.
         self.assertAlmostEqual(low.surface_cm2, 3333, delta=1)
-        air = [self.client.get(f"/pots/{g.pk}/air/").context["reading"].reckoned for g in (tall, low)]
+        air = [
+            self.client.get(f"/pots/{g.pk}/air/").context["reading"].reckoned for g in (tall, low)
+        ]
         self.assertLess(air[1], air[0])
 
     def test_a_lift_test_sets_the_months_by_this_pot(self):

@@ -7,7 +7,8 @@ from django.test import TestCase
 from openpyxl import load_workbook
 
 from pelk.barrow.services import finish_batch, make_batch
-from pelk.shelf.models import Bag, Material, ShelfItem
+from pelk.shelf.models.bags import Bag
+from pelk.shelf.models.materials import Material, ShelfItem
 from tests.factories import make_bag, make_recipe, make_user, yard_of
 
 

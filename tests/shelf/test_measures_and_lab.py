@@ -6,7 +6,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.utils import timezone
 
-from pelk.shelf.models import HandMeasure, LabReport, Material, Sample, Value
+from pelk.shelf.models.lab import LabReport, Sample
+from pelk.shelf.models.materials import Material, Value
+from pelk.shelf.models.measures import HandMeasure
 from tests.factories import make_bag, make_heap, make_recipe, make_report, make_user, yard_of
 
 REPORT = """Sample: steps compost
@@ -144,7 +146,7 @@ class Reports(TestCase):
         core = Material.objects.get(yard=yard_of(self.user)).core
         self.assertAlmostEqual(core.composition["N"].typ, 1.62 * 0.54)
         self.assertAlmostEqual(core.composition["Mg"].typ, 5.14 * 0.603 * 0.054, places=3)
-        self.assertEqual(core.grounds["N"].dated, "2026-11-03")
+        self.assertEqual(core.provenances["N"].dated, "2026-11-03")
         self.assertEqual(core.moisture_pct, 46.0)
 
     def test_left_out_and_kept_as_it_is(self):
@@ -195,7 +197,7 @@ class Reports(TestCase):
             for r in self.client.get(report.get_absolute_url()).context["shown"].odd
         }
         self.client.post(report.get_absolute_url(), {**waiting, "action": "take"})
-        said = Value.objects.filter(ground="lab", note="simulated lab, simulated")
+        said = Value.objects.filter(mark="lab", note="simulated lab, simulated")
         self.assertGreater(said.count(), 5)
         page = self.client.get(f"/shelf/yard-compost/value/{said[0].fact}/")
         self.assertContains(page, "simulated lab, simulated")

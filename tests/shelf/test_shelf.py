@@ -5,10 +5,10 @@ from math import isfinite
 from django.core.management import call_command
 from django.test import TestCase
 
-from pelk.shelf.models import Analysis, Material, ShelfItem
-from pelk.shelf.reading import reading
+from pelk.shelf.models.materials import Analysis, Material, ShelfItem
+from pelk.shelf.pages.material import reading
+from pelk.shelf.pages.tables import analysis_rows
 from pelk.shelf.services.materials import load_library
-from pelk.shelf.tables import analysis_rows
 from tests.factories import make_own_material, make_user, yard_of
 
 

@@ -2,7 +2,7 @@
 
 from django.test import TestCase
 
-from pelk.shelf.models import Analysis, Material, ShelfItem
+from pelk.shelf.models.materials import Analysis, Material, ShelfItem
 from pelk.shelf.services.materials import load_library
 from tests.factories import make_bag, make_heap, make_recipe, make_user, say, yard_of
 
@@ -20,7 +20,7 @@ class OwnValues(TestCase):
         self.client.force_login(self.user)
 
     def post_value(self, slug, fact, **typed):
-        data = {"ground": "label", "typical": "", "dated": "", "note": "", **typed}
+        data = {"mark": "label", "typical": "", "dated": "", "note": "", **typed}
         return self.client.post(f"/shelf/{slug}/value/{fact}/", data)
 
     def test_a_label_changes_the_yards_recipes_and_no_one_elses(self):
@@ -30,7 +30,7 @@ class OwnValues(TestCase):
         mine, theirs = (core_of(u, "cottonseed-meal") for u in (self.user, stranger))
         self.assertEqual((mine.composition["N"].typ, mine.mark_of("N")), (6.1, "label"))
         self.assertAlmostEqual(mine.composition["P"].typ, 2.5 * 0.4364, places=3)
-        self.assertEqual((mine.usable, mine.grounds.keys()), (("P",), {"N", "P"}))
+        self.assertEqual((mine.usable, mine.provenances.keys()), (("P",), {"N", "P"}))
         self.assertEqual(theirs.composition["N"].typ, 6.5)
         self.assertContains(self.client.get("/shelf/cottonseed-meal/"), "bag label")
         self.assertNotContains(self.client.get("/shelf/?q=cottonseed"), "<tr class='grp'>")
@@ -74,8 +74,8 @@ class OwnValues(TestCase):
 
     def test_other_units_are_brought_to_the_facts_own(self):
         self.post_value("cottonseed-meal", "P", typical="2.4", unit="% P2O5")
-        self.post_value("cottonseed-meal", "Fe", typical="180", unit="mg/kg (ppm)", ground="lab")
-        self.post_value("cottonseed-meal", "density", typical="610", unit="g/L", ground="yours")
+        self.post_value("cottonseed-meal", "Fe", typical="180", unit="mg/kg (ppm)", mark="lab")
+        self.post_value("cottonseed-meal", "density", typical="610", unit="g/L", mark="yours")
         core = core_of(self.user, "cottonseed-meal")
         self.assertAlmostEqual(core.composition["P"].typ, 1.0474, places=3)
         self.assertAlmostEqual(core.composition["Fe"].typ, 0.018)

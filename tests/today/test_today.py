@@ -6,7 +6,7 @@ from django.test import TestCase
 from django.utils import timezone
 
 from pelk.barrow.services import make_batch
-from pelk.ui.lanes import Resting, lanes
+from pelk.ui.resting_chart import Resting, lanes
 from tests.factories import make_heap, make_reading, make_recipe, make_user
 
 URL = "/today/"

@@ -162,7 +162,7 @@ class Charts(SimpleTestCase):
         self.assertAlmostEqual(plot.points[1].x, plot.today, delta=0.2)
         self.assertLess(plot.points[0].y, plot.points[1].y)
         self.assertLess(plot.ready.band_x, plot.ready.x)
-        self.assertTrue(plot.fan and plot.hot_width)
+        self.assertTrue(plot.ensemble and plot.hot_width)
         self.assertEqual([kind for kind, _ in plot.strip.areas], ["sulfur", "lime"])
         self.assertTrue(plot.strip.text.endswith("sulfur 50%, lime 0%"))
         self.assertIn("ready day 30", plot.label)

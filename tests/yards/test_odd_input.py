@@ -12,7 +12,7 @@ from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
 
 from pelk.core.base.errors import PelkError
-from pelk.exchange.files import parsed, refuse_odd_values
+from pelk.exchange.formats.files import parsed, refuse_odd_values
 from pelk.ui.numbers import read_count, read_number
 from tests.factories import make_old_soil, make_pots, make_recipe, make_user
 from tests.yards.test_permissions import OPEN, addresses

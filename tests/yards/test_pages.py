@@ -81,14 +81,14 @@ class Pages(TestCase):
             "bucket_l": "5",
             "currency": "GBP",
             "normals": "6 6 8 10 13 16 18 18 16 12 9 7",
-            "inputs": "any organic",
+            "inputs": "any-organic",
             "water_holder": "coir",
             "aggregate": "any",
         }
         bad = self.client.post("/yard/settings/", {**data, "normals": "6 6 8 warm"})
         self.assertContains(bad, "Write twelve numbers with spaces between them.")
         self.client.post("/yard/settings/", data)
-        self.assertEqual(yard_of(self.user).schooling.water_holder, "coir")
+        self.assertEqual(yard_of(self.user).style.water_holder, "coir")
         recipe = make_recipe(self.user)
         page = self.client.get(recipe.get_absolute_url())
         self.assertContains(page, "3 barrow loads")

@@ -3,7 +3,7 @@
 from django.test import TestCase
 from django.urls import URLPattern, get_resolver, reverse
 
-from pelk.cure.services.practice import begin
+from pelk.cure.services.training import begin
 from pelk.cure.services.visits import sow
 from tests.factories import (
     make_bag,

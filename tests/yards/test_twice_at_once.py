@@ -6,18 +6,21 @@ from django.db import connection
 from django.test import TransactionTestCase
 
 from pelk.barrow.models import Batch
-from pelk.barrow.services import discard_batch, finish_batch, make_batch, record_made
+from pelk.barrow.services import discard_batch, finish_batch, make_batch, record_as_mixed
 from pelk.bench.models import Recipe
 from pelk.bench.services import plan_recipe, tag_recipe
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import Range
-from pelk.cure.models import PracticeHeap, Reading
-from pelk.cure.services.practice import begin, wait
+from pelk.cure.models import Reading, TrainingHeap
 from pelk.cure.services.readings import correct_reading
+from pelk.cure.services.training import begin, wait
 from pelk.log.models import Entry
 from pelk.pots.models import OldSoil, PotGroup
-from pelk.pots.services import answer, keep_group
-from pelk.shelf.models import Bag, LabReport, StockMove, Value
+from pelk.pots.services.groups import keep_group
+from pelk.pots.services.old_soil import answer
+from pelk.shelf.models.bags import Bag, StockMove
+from pelk.shelf.models.lab import LabReport
+from pelk.shelf.models.materials import Value
 from pelk.shelf.services.lab import decide, take_report
 from pelk.shelf.services.measures import keep_measure
 from pelk.yards.models import User, Yard
@@ -99,7 +102,7 @@ class TwiceAtOnce(TransactionTestCase):
             Batch,
             batch.pk,
             lambda row: finish_batch(batch=row, by=None),
-            lambda row: record_made(
+            lambda row: record_as_mixed(
                 batch=row, by=None, litres={"coir-pith-loose": 45, "pumice": 15}, grams=[30.0]
             ),
         )
@@ -147,7 +150,7 @@ class TwiceAtOnce(TransactionTestCase):
             lambda row: keep_measure(
                 yard=row, by=None, kind="pinch", one_ml=ten_ml, weighings=[1.0]
             ),
-            lambda row: keep_settings(yard=row, name="Upper Steps", school={}),
+            lambda row: keep_settings(yard=row, name="Upper Steps", feeding_style={}),
         )
         yard.refresh_from_db()
         self.assertEqual((set(yard.hands), yard.name), ({"handful", "pinch"}, "Upper Steps"))
@@ -182,6 +185,6 @@ class TwiceAtOnce(TransactionTestCase):
         self.assertEqual((pots.name, pots.count), ("Tubs", 7))
 
         heap = begin(yard=yard, by=self.user, case="bed-table", doses={})
-        self.at_once(PracticeHeap, heap.pk, *[lambda row: wait(heap=row, days=5)] * 2)
+        self.at_once(TrainingHeap, heap.pk, *[lambda row: wait(heap=row, days=5)] * 2)
         heap.refresh_from_db()
         self.assertEqual(heap.day, 10)

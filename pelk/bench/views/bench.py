@@ -13,21 +13,23 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods
 from django_htmx.http import trigger_client_event
 
-from pelk.bench import edits, fitting, options, services
-from pelk.bench.barrow_base import base_of
-from pelk.bench.documents import DocumentError
-from pelk.bench.forms import VOLUME_WAYS, BenchForm
+from pelk.bench import services
+from pelk.bench.domain.starting_points import starting_points
+from pelk.bench.formats.documents import DocumentError
+from pelk.bench.forms import edits
+from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm
 from pelk.bench.models import Recipe, RecipeVersion
-from pelk.bench.reading import KEYS, Reading, goal_of, reading
+from pelk.bench.pages import fitting, options
+from pelk.bench.pages.barrow_base import base_of
+from pelk.bench.pages.bench_page import KEYS, Reading, goal_of, reading
 from pelk.bench.selectors import changes_of, choices, evaluated
-from pelk.bench.starting_points import starting_points
 from pelk.bench.views.book import own_recipe
 from pelk.core.crops.groups import library as crops
 from pelk.core.evaluation.sensitivity import Change
 from pelk.core.lab.substitutes import job_of
 from pelk.core.simulation.ensemble import SAMPLES
-from pelk.shelf.models import Material
-from pelk.shelf.reading import choices_for
+from pelk.shelf.models.materials import Material
+from pelk.shelf.pages.material import choices_for
 from pelk.shelf.selectors import known_materials, packages_of, slug_named
 from pelk.ui.numbers import read_count, sig
 from pelk.ui.pages import render_page

@@ -10,10 +10,10 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.bench import services
-from pelk.bench.blend_form import BlendForm
-from pelk.bench.blend_reading import BlendReading, read_blend
+from pelk.bench.forms.blends import BlendForm
 from pelk.bench.models import BlendVersion, FeedBlend
-from pelk.bench.options import name_options
+from pelk.bench.pages.blend import BlendReading, read_blend
+from pelk.bench.pages.options import name_options
 from pelk.bench.selectors import choices
 from pelk.bench.views.bench import VERSIONS
 from pelk.bench.views.book import PER_PAGE

@@ -9,8 +9,8 @@ from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST, require_safe
 
 from pelk.bench import services
+from pelk.bench.domain.starting_points import starting_points
 from pelk.bench.models import Recipe
-from pelk.bench.starting_points import starting_points
 from pelk.core.crops.groups import library as crops
 from pelk.ui.pages import render_page
 from pelk.ui.undo import say_with_undo

@@ -7,9 +7,9 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_safe
 
-from pelk.bench.comparing import MOST
-from pelk.bench.comparing import compare as side_by_side
 from pelk.bench.models import Recipe, RecipeVersion
+from pelk.bench.pages.comparison import MOST
+from pelk.bench.pages.comparison import compare as side_by_side
 from pelk.ui.numbers import read_counts
 from pelk.yards.middleware import YardRequest
 

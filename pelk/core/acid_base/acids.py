@@ -83,7 +83,7 @@ def kilos_for_a_kilo_of_sulfur(acidifier: str) -> float:
 
 
 @cites("crc", "dissociation constants")
-def charge_of_weak_acid(acid: str, ph: Lane, x: Arithmetic = ONE) -> Lane:
+def equivalents_of_weak_acid(acid: str, ph: Lane, x: Arithmetic = ONE) -> Lane:
     """Return the mean negative charge of a molecule of a weak acid.
 
     Parameters
@@ -122,8 +122,8 @@ def excess_base(content_pct: Mapping[str, float]) -> float:
         Base +, acid -. [meq/kg]
     """
 
-    def meq(charges: Mapping[str, int]) -> float:
-        return sum(content_pct.get(e, 0.0) * 1e4 / ATOMIC_MASS[e] * z for e, z in charges.items())
+    def meq(valences: Mapping[str, int]) -> float:
+        return sum(content_pct.get(e, 0.0) * 1e4 / ATOMIC_MASS[e] * z for e, z in valences.items())
 
     return meq(BASES) - meq(ACIDS)
 

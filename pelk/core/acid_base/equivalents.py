@@ -1,6 +1,10 @@
 """One acidifier in place of another: by charge, never by weight."""
 
-from pelk.core.acid_base.acids import ACIDIFIERS, charge_of_weak_acid, kilos_for_a_kilo_of_sulfur
+from pelk.core.acid_base.acids import (
+    ACIDIFIERS,
+    equivalents_of_weak_acid,
+    kilos_for_a_kilo_of_sulfur,
+)
 from pelk.core.base.elements import SULFUR_MEQ_PER_G
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
@@ -35,7 +39,10 @@ def equivalents_of_sulfur(kg: float, ph: float = 5.5) -> dict[str, tuple[float, 
     }
     moles = kg * SULFUR_MEQ_PER_G
     for name, (acid, mmol) in TRANSIENT_MMOL.items():
-        by_product[name] = (moles * 1000 / (mmol * float(charge_of_weak_acid(acid, ph))), False)
+        by_product[name] = (
+            moles * 1000 / (mmol * float(equivalents_of_weak_acid(acid, ph))),
+            False,
+        )
     return by_product
 
 

@@ -43,8 +43,8 @@ def inverse_of(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
     scales = nodes / spans
     starts = np.arange(len(base)) * (nodes + 1)
 
-    def many(charge: Floats) -> Floats:
-        place = np.minimum(np.maximum((charge - lows) * scales, 0.0), nodes - 1e-9)
+    def many(net_base: Floats) -> Floats:
+        place = np.minimum(np.maximum((net_base - lows) * scales, 0.0), nodes - 1e-9)
         j = place.astype(np.intp)
         k = starts + j
         low = flat[k]
@@ -60,8 +60,8 @@ def _inverse_of_one(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
     table: list[float] = np.interp(np.linspace(low, high, nodes + 1), base, PH_GRID).tolist()
     scale, last = nodes / (high - low), nodes - 1e-9
 
-    def one(charge: float) -> float:
-        place = min(max((charge - low) * scale, 0.0), last)
+    def one(net_base: float) -> float:
+        place = min(max((net_base - low) * scale, 0.0), last)
         j = int(place)
         return table[j] + (place - j) * (table[j + 1] - table[j])
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from math import isfinite
 
-from pelk.core.acid_base.acids import charge_of_weak_acid
+from pelk.core.acid_base.acids import equivalents_of_weak_acid
 from pelk.core.acid_base.buffering import PK1, PK2, PKH, PKW
 from pelk.core.base.elements import CACO3_G_PER_EQ
 from pelk.core.base.errors import OutOfRangeError, UnknownError
@@ -128,7 +128,7 @@ def weak_acid_for(alkalinity_meq_l: float, ph: float, target_ph: float, acid: st
         Acid. [mmol/L]
     """
     strong = strong_acid_for(alkalinity_meq_l, ph, target_ph)
-    return strong / float(charge_of_weak_acid(acid, target_ph))
+    return strong / float(equivalents_of_weak_acid(acid, target_ph))
 
 
 @cites("arithmetic", "root of the charge balance")
@@ -162,7 +162,7 @@ def ph_after_acid(
     carbonate, weak = total_carbonate(alkalinity_meq_l, ph), weak_mmol_l or {}
 
     def short(at: float) -> float:
-        taken = sum(float(charge_of_weak_acid(a, at)) * c for a, c in weak.items())
+        taken = sum(float(equivalents_of_weak_acid(a, at)) * c for a, c in weak.items())
         return alkalinity_at(carbonate, at) - (alkalinity_meq_l - strong_meq_l) + taken
 
     if short(LOWEST_PH) > 0:
@@ -192,8 +192,8 @@ def calcite_rest_ph(co2_atm: float) -> float:
         bicarbonate = 10.0 ** (-PKH - PK1) * co2_atm / h
         carbonate = bicarbonate * 10.0**-PK2 / h
         calcium = 10.0**-PK_CALCITE / carbonate
-        charge = 2 * calcium - (10.0**-PKW / h - h + bicarbonate + 2 * carbonate)
-        low, high = (middle, high) if charge > 0 else (low, middle)
+        balance = 2 * calcium - (10.0**-PKW / h - h + bicarbonate + 2 * carbonate)
+        low, high = (middle, high) if balance > 0 else (low, middle)
     return (low + high) / 2
 
 
@@ -281,12 +281,13 @@ def ounces_per_1000_gal(acid: str, target_ph: float = 5.8) -> float:
     taken = alkalinity_taken(target_ph)
     litres = 1000 * US_GALLON_L
     if acid == "citric":
-        grams = taken / float(charge_of_weak_acid("citric", target_ph)) * CITRIC_G_MOL
+        grams = taken / float(equivalents_of_weak_acid("citric", target_ph)) * CITRIC_G_MOL
         return grams / 1000 * litres / OUNCE_G
     strength = {
         "sulfuric 35 %": SULFURIC_35_N,
         "nitric 67 %": NITRIC_67_N,
-        "phosphoric 75 %": PHOSPHORIC_75_M * float(charge_of_weak_acid("phosphoric", target_ph)),
+        "phosphoric 75 %": PHOSPHORIC_75_M
+        * float(equivalents_of_weak_acid("phosphoric", target_ph)),
     }[acid]
     return taken / strength * litres / FLUID_OUNCE_ML
 

@@ -14,7 +14,7 @@ from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 from pelk.core.release.grains import fineness_score, lime_grade_of
 from pelk.core.simulation.initial_state import Heap, with_doses
-from pelk.core.simulation.run import Surroundings, course
+from pelk.core.simulation.run import Surroundings, simulate
 
 MOST_LIME_G_L, MOST_SULFUR_G_L = 60.0, 10.0
 LONG_RUN_DAYS = 180
@@ -65,7 +65,7 @@ class DosePlan:
 
 
 def _ph_on(heap: Heap, around: Surroundings, day: int) -> float:
-    return float(course(heap, around, max(day, 1))["ph"][-1])
+    return float(simulate(heap, around, max(day, 1))["ph"][-1])
 
 
 def _solve(short: Callable[[float], float], most: float) -> float | None:
@@ -129,7 +129,7 @@ def lime_dose(
     full = full_reaction_lime(blend_curve(heap.components), heap, lime, target_ph)
     long_run = _ph_on(with_doses(heap, [(lime, rate)]), around, LONG_RUN_DAYS)
     suggested = min(max(full * SUGGESTED_OVER, 0.0), _capped(heap, around, lime, target_ph))
-    trace = course(with_doses(heap, [(lime, max(rate, 0.01))]), around, 365)
+    trace = simulate(with_doses(heap, [(lime, max(rate, 0.01))]), around, 365)
     done = trace.daily("lime_meq_l")
     half, most = _days_to(done / max(float(done[-1]), 1e-9))
     return DosePlan(rate, full, suggested, long_run, half, most)
@@ -277,7 +277,7 @@ def sulfur_dose(
             f"sulfur is too slow for day {day} at this warmth: give it longer", "day"
         )
     dosed = with_doses(heap, [(sulfur, max(rate, 0.01))])
-    done = course(dosed, around, 730).daily("sulfur_meq_l")
+    done = simulate(dosed, around, 730).daily("sulfur_meq_l")
     total = max(dosed.dosed_acid_meq_l, 1e-9)
     half, most = _days_to(done / total)
     long_run = _ph_on(with_doses(heap, [(sulfur, rate)]), around, LONG_RUN_DAYS)

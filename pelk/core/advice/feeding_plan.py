@@ -62,7 +62,7 @@ class FeedingPlan:
     poured: tuple[float, ...]
 
     @property
-    def hungry(self) -> tuple[int, ...]:
+    def short_weeks(self) -> tuple[int, ...]:
         """The weeks in which soil and feeds leave over a tenth wanting."""
         given = np.add(np.add(self.soil, self.dressed), self.poured)
         wanted = np.cumsum(self.wanted)
@@ -76,7 +76,7 @@ class FeedingPlan:
         None where nothing is wanting, or no liquid is planned.
         """
         each = next((r.nitrogen_mg_l for r in self.rows if r.kind == "liquid"), 0.0)
-        weeks = self.hungry
+        weeks = self.short_weeks
         if not weeks or not each:
             return None
         span = slice(weeks[0], weeks[-1] + 1)

@@ -16,12 +16,17 @@ from pelk.core.crops.feeding_rules import (
     top_dress,
 )
 from pelk.core.crops.groups import Crop
+from pelk.core.materials.feeding_styles import FeedingWay, Inputs
 
 TOP_UP_DAYS, CHECK_DAYS, FIRST_LIQUID_DAYS, MONTH = 7, 30, 28, 28
 # Strength of liquid feeds by how hungry a crop is. [mg N/L]
 STRENGTHS = {0: 60.0, 1: 100.0, 2: 125.0, 3: 175.0}
 POURED_L_L = 0.15
-LIQUID_EVERY = {"feed as you go": 14, "living soil": MONTH, "charge and top-dress": MONTH}
+LIQUID_EVERY = {
+    FeedingWay.FEED_AS_YOU_GO: 14,
+    FeedingWay.LIVING_SOIL: MONTH,
+    FeedingWay.CHARGE_AND_TOP_DRESS: MONTH,
+}
 TEA_EVERY_DAYS = 14
 # A four per cent blend, at most four grams a litre in a month; an acid one in early spring.
 MOST_BLEND_G_L, BLEND_N_PCT, ACID_MEAL_G_L = 4.0, 4.0, 2.0
@@ -91,8 +96,8 @@ class Pots:
     normals_c: Sequence[float]
     soil_n: Sequence[float] = ()
     run_out_day: int | None = None
-    feeding: str = "charge and top-dress"
-    inputs: str = "any organic"
+    feeding: FeedingWay = FeedingWay.CHARGE_AND_TOP_DRESS
+    inputs: Inputs = Inputs.ANY_ORGANIC
     filled_on: date | None = None
     is_topped: bool = False
     potassium_short_mg_l: float = 0.0
@@ -145,13 +150,13 @@ def liquids(pots: Pots, start: date, stop: date) -> list[Feeding]:
     every = LIQUID_EVERY.get(pots.feeding)
     if pots.liquid is None or every is None or pots.crop.slug in ("lean", "legumes"):
         return []
-    if pots.feeding != "feed as you go" and pots.crop.intensity < 2:
+    if pots.feeding != FeedingWay.FEED_AS_YOU_GO and pots.crop.intensity < 2:
         return []
     strength = STRENGTHS[pots.crop.intensity]
     per_ml = liquid_strength(1.0, pots.liquid.nitrogen_pct, pots.liquid.density_kg_l)
     ml_l, poured = strength / per_ml, POURED_L_L * pots.pot_l
     brings = liquid_dose(strength * pots.liquid.season_share, poured, pots.pot_l)
-    first = 14 if pots.feeding == "feed as you go" else FIRST_LIQUID_DAYS
+    first = 14 if pots.feeding == FeedingWay.FEED_AS_YOU_GO else FIRST_LIQUID_DAYS
     rows: list[Feeding] = []
     on = start + timedelta(days=first)
     while on <= stop:
@@ -184,7 +189,7 @@ def dressings(
 ) -> list[Feeding]:
     """Return the top-dressings: each covers what the weeks until the next will lack."""
     weeks = INTERVAL_WEEKS.get(pots.crop.slug)
-    if weeks is None or run_out is None or pots.feeding == "feed as you go":
+    if weeks is None or run_out is None or pots.feeding == FeedingWay.FEED_AS_YOU_GO:
         return []
     rows: list[Feeding] = []
     step = max(round(weeks), 1)
@@ -267,7 +272,7 @@ def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:
                 "it has settled by now: fill to a hand under the brim",
             )
         )
-    if pots.inputs == "with a coated safety net" and first_season:
+    if pots.inputs == Inputs.WITH_A_COATED_SAFETY_NET and first_season:
         grams = COATED_SHARE * pots.crop.uptake_mg_l["N"] * pots.pot_l / 150
         rows.append(
             Feeding(
@@ -285,7 +290,7 @@ def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:
 
 def teas(pots: Pots, start: date, stop: date) -> list[Feeding]:
     """Return the teas of a living soil; their food is not counted."""
-    if pots.feeding != "living soil":
+    if pots.feeding != FeedingWay.LIVING_SOIL:
         return []
     rows: list[Feeding] = []
     on = start + timedelta(days=TEA_EVERY_DAYS)

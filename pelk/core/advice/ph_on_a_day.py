@@ -20,7 +20,7 @@ LONGEST_DAYS = 365
 
 
 @dataclass(frozen=True, slots=True)
-class Aim:
+class DoseForDay:
     """What brings a mix to a pH on a day.
 
     Attributes
@@ -46,14 +46,14 @@ class Aim:
 
 
 @cites("pelk", "the course solved for a day; loam 35 meq/L/pH")
-def aim_for(
+def dose_for_day(
     ahead: Forecast,
     conditions: Conditions,
     target_ph: float,
     day: int,
     limes: Sequence[Material],
     sulfurs: Sequence[Material],
-) -> Aim:
+) -> DoseForDay:
     """Return what brings a mix to a pH on a day.
 
     Parameters
@@ -87,7 +87,7 @@ def aim_for(
     by_itself = float(series[min(day, len(series) - 1)])
     gap = target_ph - by_itself
     if abs(gap) < NEAR_ENOUGH:
-        return Aim("none", by_itself)
+        return DoseForDay("none", by_itself)
     kind, choices = ("lime", limes) if gap > 0 else ("sulfur", sulfurs)
     if not choices:
         raise PelkError(f"there is no {kind} to dose", "material")
@@ -107,4 +107,4 @@ def aim_for(
         loam_ph = rest_ph(with_doses(heap, [(material, loam)]))
         if loam_ph > target_ph - OVERSHOOT:
             loam, loam_ph = None, None
-    return Aim(kind, by_itself, material, plan, advice, loam, loam_ph)
+    return DoseForDay(kind, by_itself, material, plan, advice, loam, loam_ph)

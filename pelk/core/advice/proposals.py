@@ -28,10 +28,10 @@ from pelk.core.crops.demand import supply_to_plan
 from pelk.core.crops.groups import Crop
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.core.materials.cost import Package
-from pelk.core.materials.feeding_styles import School
+from pelk.core.materials.feeding_styles import FeedingStyle
 from pelk.core.materials.library import Material
 from pelk.core.materials.measures import DoseUnit
-from pelk.core.materials.totals import Supply
+from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import Dose, Plan
 from pelk.core.salts.salts import MEQ_PER_DS, PASTE_L_L
 from pelk.core.simulation.availability import ELEMENTS, IONS, Times, available
@@ -96,7 +96,7 @@ class Goal:
     minimise: str = "cost"
     most_used: int | None = None
     may_change_parts: bool = False
-    school: School = field(default_factory=School)
+    style: FeedingStyle = field(default_factory=FeedingStyle)
 
 
 @dataclass(frozen=True, slots=True)
@@ -213,11 +213,11 @@ class _Desk:
     def band(self, name: str) -> tuple[float, float]:
         """Return the sides of a wish: the goal's, the school's, or else the crop's."""
         low, high = crop_band(self.crop, name, self.base.ph_band)
-        school = self.goal.school.defaults.bands.get(name)
-        if school is not None:
+        style = self.goal.style.defaults.bands.get(name)
+        if style is not None:
             # A school moves the sides it names and leaves the other to the crop.
-            high = high if school[1] is None else min(high, school[1])
-            low = min(low, high) if school[0] is None else school[0]
+            high = high if style[1] is None else min(high, style[1])
+            low = min(low, high) if style[0] is None else style[0]
         given = self.goal.targets.get(name)
         if given is not None:
             low = -np.inf if given[0] is None else given[0]
@@ -303,7 +303,7 @@ class _Desk:
             return False
         if "al-sulfate" in words and "food" in self.crop.tags:
             return False
-        return goal.school.allows(material)
+        return goal.style.allows(material)
 
     def _most(self, material: Material) -> float:
         most = min(material.label_max_g_l or np.inf, material.dose_max_g_l or np.inf, 10.0)
@@ -327,9 +327,9 @@ class _Desk:
         return self.volume * float(package.price) / (package.kilograms(material) * 1000)
 
     def _brings(self, material: Material) -> dict[str, float]:
-        supply = Supply(material, 1.0, False)
+        ingredient = MixIngredient(material, 1.0, False)
         times = self.ahead.times
-        free = {e: available(e, supply, times) for e in IONS}
+        free = {e: available(e, ingredient, times) for e in IONS}
         at = self._at(times, self.day, free)
         soon = self._at(times, EC_DAY, free)
         cations, anions = ions_meq(material, soon)

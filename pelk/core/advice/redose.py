@@ -10,7 +10,7 @@ from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 from pelk.core.simulation.forecast import Forecast
 from pelk.core.simulation.initial_state import Heap, with_doses
-from pelk.core.simulation.run import Surroundings, course
+from pelk.core.simulation.run import Surroundings, simulate
 
 # A dose is judged by what it has done after a quarter of a year.
 WORK_DAYS = 90
@@ -106,7 +106,7 @@ def _dose(
 
     def missed(g_per_l: float) -> float:
         dosed = with_doses(heap, [(material, g_per_l)], day=float(given))
-        return float(course(dosed, around, judged)["ph"][-1]) - target
+        return float(simulate(dosed, around, judged)["ph"][-1]) - target
 
     least = 0.0
     start = missed(least)

@@ -17,7 +17,7 @@ from pelk.core.plans.plan import Batch, Conditions, Dose, Part, Plan
 from pelk.core.simulation.forecast import Forecast
 from pelk.core.simulation.initial_state import with_doses
 from pelk.core.simulation.run import Trace
-from pelk.core.simulation.synthetic_heap import PEN_SD, Truth, true_course, truth_of
+from pelk.core.simulation.synthetic_heap import PEN_SD, Truth, true_line, truth_of
 
 LITRES = 60.0
 LAST_DAY = 180
@@ -152,7 +152,7 @@ def played(case: Case, doses: Mapping[str, float], later: Sequence[Given], seed:
     heap = ahead.heap
     for given in later:
         heap = with_doses(heap, [(library()[given.slug], given.g_per_l)], day=float(given.day))
-    return Played(evaluation, ahead, true_course(heap, ahead.around, LAST_DAY, truth), truth)
+    return Played(evaluation, ahead, true_line(heap, ahead.around, LAST_DAY, truth), truth)
 
 
 @cites("pelk", "noise of a cheap pen")

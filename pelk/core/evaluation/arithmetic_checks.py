@@ -13,7 +13,7 @@ from pelk.core.acid_base.acidity import Acidity, lime_for, sulfur_for
 from pelk.core.base.quantities import written_ph
 from pelk.core.crops.groups import Crop
 from pelk.core.evaluation.cautions import Caution
-from pelk.core.evaluation.season_supply import Ledger
+from pelk.core.evaluation.season_supply import SeasonSupply
 from pelk.core.materials.library import MINERAL_SOIL, Material
 from pelk.core.plans.plan import Dose
 from pelk.core.salts.salts import share_to_dilute
@@ -55,7 +55,7 @@ class Worked:
     typed: tuple[Dose, ...]
     acidity: Acidity | None
     forecast: Forecast | None = None
-    ledger: Ledger | None = None
+    ledger: SeasonSupply | None = None
     pot: Structure | None = None
     wanted_air: float = 0.17
 
@@ -393,8 +393,8 @@ def _salts(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
 
 
 def _nitrogen(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
-    hungry = forecast.line["hungry_mg_l"]
-    most = float(hungry.max())
+    unmet_n = forecast.line["hungry_mg_l"]
+    most = float(unmet_n.max())
     if most > HUNGRY_MG_L:
         yield Caution(
             "nitrogen-robbed",

@@ -24,17 +24,17 @@ from pelk.core.evaluation.headlines import (
     wet_figure,
 )
 from pelk.core.evaluation.plan_checks import check_plan
-from pelk.core.evaluation.season_supply import Ledger, ledger
+from pelk.core.evaluation.season_supply import SeasonSupply, ledger
 from pelk.core.evaluation.trace_elements import trace_figures
 from pelk.core.materials.cost import Cost, Package, cost
 from pelk.core.materials.library import MINERAL_SOIL, Material
 from pelk.core.materials.measures import yard_measures
-from pelk.core.materials.totals import NutrientTotal, Supply, nutrient_total
+from pelk.core.materials.totals import MixIngredient, NutrientTotal, nutrient_total
 from pelk.core.plans.plan import INOCULUM, Plan
 from pelk.core.salts.salts import boron_lines, boron_ratio, extract_mg_l
 from pelk.core.simulation.availability import available, cation_shares
 from pelk.core.simulation.ensemble import SAMPLES
-from pelk.core.simulation.forecast import Forecast, Seen, forecast
+from pelk.core.simulation.forecast import Forecast, Observed, forecast
 from pelk.core.simulation.initial_state import heap_of, starting_at
 from pelk.core.vessels.dose_amounts import DoseLine, dose_lines
 from pelk.core.vessels.drainage import AIR_OF_GROUP, wanted_air
@@ -98,7 +98,7 @@ class Evaluation:
     acidity_problem: str
     ph_band: tuple[float, float]
     forecast: Forecast | None
-    ledger: Ledger | None
+    ledger: SeasonSupply | None
     traces: dict[str, Figure]
     cations: dict[str, float]
     ph: Figure | None
@@ -161,9 +161,9 @@ class _Work:
         )
         self.doses = dose_lines(plan, shelf, mix_volumes)
         self.rates = [(d.material, d.g_per_l) for d in self.doses]
-        self.supplies = [
-            Supply(b.material, 1000 * b.kg / mix_volumes.mixed_l, True) for b in self.bulk
-        ] + [Supply(d.material, d.g_per_l, False) for d in self.doses]
+        self.ingredients = [
+            MixIngredient(b.material, 1000 * b.kg / mix_volumes.mixed_l, True) for b in self.bulk
+        ] + [MixIngredient(d.material, d.g_per_l, False) for d in self.doses]
         self.mineral = sum(x for m, x in self.parts if m.family in MINERAL_SOIL)
         self.band = ph_band(self.crop, self.mineral)
 
@@ -195,7 +195,7 @@ def evaluate(
     samples: int = SAMPLES,
     packages: Mapping[str, Package] | None = None,
     currency: str | None = None,
-    seen: Seen | None = None,
+    observed: Observed | None = None,
 ) -> Evaluation:
     """Return everything that a plan comes to.
 
@@ -211,7 +211,7 @@ def evaluate(
         How each material is bought.
     currency : str, optional
         Of the prices.
-    seen : Seen, optional
+    observed : Seen, optional
         What was read of this heap.
 
     Returns
@@ -232,8 +232,8 @@ def evaluate(
     heap, pot = work.structure(HEAP_HEIGHT_CM), work.structure(work.pot_height_cm)
     heap_is = heap if isinstance(heap, Structure) else None
     pot_is = pot if isinstance(pot, Structure) else None
-    ahead = _forecast(work, heap_is, samples, seen or Seen()) if acid else None
-    charge = _ledger(work, ahead) if ahead else None
+    ahead = _forecast(work, heap_is, samples, observed or Observed()) if acid else None
+    charge = _season_supply(work, ahead) if ahead else None
     dry = sum(x * dry_density(m) for m, x in work.parts) / (1 - work.loss) if heap_is else 0
     dosed = sum(rate for _, rate in rates) / 1000
     air, held = air_figures(pot_is) if pot_is else (None, None)
@@ -274,13 +274,15 @@ def evaluate(
         ph_band=work.band,
         forecast=ahead,
         ledger=charge,
-        traces=trace_figures(work.supplies, ahead.times, float(ahead.ph[1][-1])) if ahead else {},
+        traces=trace_figures(work.ingredients, ahead.times, float(ahead.ph[1][-1]))
+        if ahead
+        else {},
         cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS}) if ahead else {},
         ph=ph_figure(ahead) if ahead else None,
         ec_now=ec_now,
         ec_later=ec_later,
         ready=ready_figure(ahead) if ahead else None,
-        c_to_n=c_to_n_figure(work.supplies),
+        c_to_n=c_to_n_figure(work.ingredients),
         pots=sum(v.count for v in plan.batch.vessels),
         pot=pot_is,
         air=air,
@@ -294,12 +296,12 @@ def evaluate(
 
 def _totals(work: _Work) -> dict[str, NutrientTotal]:
     return {
-        element: nutrient_total(element, work.supplies, season_demand(work.crop, element))
+        element: nutrient_total(element, work.ingredients, season_demand(work.crop, element))
         for element in NUTRIENTS
     }
 
 
-def _forecast(work: _Work, heap: Structure | None, samples: int, seen: Seen) -> Forecast:
+def _forecast(work: _Work, heap: Structure | None, samples: int, observed: Observed) -> Forecast:
     conditions = work.plan.conditions
     pile = heap_of(
         work.parts,
@@ -310,12 +312,12 @@ def _forecast(work: _Work, heap: Structure | None, samples: int, seen: Seen) -> 
         litres=work.volumes.mixed_l,
         inoculum=INOCULUM[conditions.inoculum] if conditions.inoculum else None,
     )
-    if seen.start_ph is not None:
-        pile = starting_at(pile, seen.start_ph)
+    if observed.start_ph is not None:
+        pile = starting_at(pile, observed.start_ph)
     return forecast(
         pile,
         conditions,
-        work.supplies,
+        work.ingredients,
         work.parts,
         work.rates,
         work.loss,
@@ -324,16 +326,16 @@ def _forecast(work: _Work, heap: Structure | None, samples: int, seen: Seen) -> 
         work.plan.days,
         mineral_soil=work.mineral,
         samples=samples,
-        seen=seen,
+        observed=observed,
     )
 
 
-def _ledger(work: _Work, ahead: Forecast) -> Ledger:
+def _season_supply(work: _Work, ahead: Forecast) -> SeasonSupply:
     ready = ahead.ready
     planted = work.plan.planted_day
     if planted is None:
         planted = ready.p50 if ready.p50 is not None else int(ready.floor_days)
-    return ledger(work.supplies, ahead, work.crop, work.mineral, planted)
+    return ledger(work.ingredients, ahead, work.crop, work.mineral, planted)
 
 
 def _acidity(work: _Work) -> Acidity | str:
@@ -358,7 +360,7 @@ def _results(work: _Work, ahead: Forecast | None) -> dict[str, float]:
     if ahead is None:
         return {}
     now = extract_mg_l({e: ahead.free_at(e, 0) for e in ahead.free})
-    boron = sum(float(available("B", s, ahead.times)[0]) for s in work.supplies)
+    boron = sum(float(available("B", s, ahead.times)[0]) for s in work.ingredients)
     return {
         "r.Na_SME": now["Na"],
         "r.Cl_SME": now["Cl"],

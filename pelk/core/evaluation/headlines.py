@@ -21,14 +21,14 @@ from pelk.core.base.quantities import (
     Quantity,
 )
 from pelk.core.materials.library import Material
-from pelk.core.materials.totals import Supply
+from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import Plan
 from pelk.core.salts.salts import mix_ec, parts_ec
 from pelk.core.simulation.ensemble import draws_of
 from pelk.core.simulation.forecast import Forecast
 from pelk.core.simulation.initial_state import heap_c_to_n
 from pelk.core.simulation.readiness import Readiness, passes
-from pelk.core.simulation.run import course
+from pelk.core.simulation.run import simulate
 from pelk.core.vessels.dose_amounts import DoseLine
 from pelk.core.vessels.structure import Structure, dry_density, structure_of
 from pelk.core.vessels.volumes import LOSS_SPREAD, Volumes, blending_loss, needed_for_vessels
@@ -181,7 +181,7 @@ def ph_figure(forecast: Forecast) -> Figure:
     day = forecast.days
     low, middle, high = (float(line[-1]) for line in forecast.ph)
     start = float(forecast.line["ph"][0])
-    has_fan = forecast.fan is not None
+    has_fan = forecast.ensemble is not None
     inputs = [Input("pH on mixing day", start, "", "derived")]
     inputs += [
         Input(driver.name, driver.at(day), "meq/L", "guess", f"by day {day}")
@@ -190,7 +190,7 @@ def ph_figure(forecast: Forecast) -> Figure:
     return figure(
         PH_FORECAST,
         middle,
-        course,
+        simulate,
         also=(draws_of,) if has_fan else (),
         span=(low, high) if has_fan else None,
         inputs=tuple(inputs),
@@ -274,9 +274,9 @@ def _why_not(ready: Readiness) -> str:
     return f"not within {ready.days} days without a change: {names}"
 
 
-def c_to_n_figure(supplies: Sequence[Supply]) -> Figure:
+def c_to_n_figure(ingredients: Sequence[MixIngredient]) -> Figure:
     """Return the C:N of the whole mix."""
-    value = heap_c_to_n([(s.material, s.g_per_l) for s in supplies])
+    value = heap_c_to_n([(s.material, s.g_per_l) for s in ingredients])
     return figure(
         C_TO_N,
         value if np.isfinite(value) else None,

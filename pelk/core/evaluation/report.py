@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.evaluation.season_supply import ElementLedger
+from pelk.core.evaluation.season_supply import ElementSupply
 from pelk.core.materials.cost import Cost
 from pelk.core.simulation.forecast import Forecast
 
@@ -77,7 +77,7 @@ def _nutrients(evaluation: Evaluation) -> dict[str, Any]:
     rows = evaluation.ledger.elements if evaluation.ledger else {}
     by_element = {}
     for element, total in evaluation.nutrients.items():
-        row: ElementLedger | None = rows.get(element)
+        row: ElementSupply | None = rows.get(element)
         by_element[element] = {
             "total_mg_l": _round(total.total.value),
             "total_range_mg_l": _span(total.total),
@@ -101,7 +101,7 @@ def _tied_up(free_at: dict[int, float]) -> dict[int, float]:
     return {day: -min(value, 0.0) + 0.0 for day, value in free_at.items()}
 
 
-def _season(row: ElementLedger, evaluation: Evaluation) -> dict[str, Any]:
+def _season(row: ElementSupply, evaluation: Evaluation) -> dict[str, Any]:
     charge = evaluation.ledger
     return {
         "planted_day": charge.planted_day if charge else None,

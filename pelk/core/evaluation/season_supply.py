@@ -21,13 +21,13 @@ from pelk.core.crops.demand import (
     weeks,
 )
 from pelk.core.crops.groups import Crop, season_demand
-from pelk.core.materials.totals import NutrientTotal, Supply, nutrient_total
+from pelk.core.materials.totals import MixIngredient, NutrientTotal, nutrient_total
 from pelk.core.release.organic_nitrogen import net_nitrogen, release_class_of
 from pelk.core.release.phosphorus import UNSURE, UNSURE_SPAN, season_phosphorus
 from pelk.core.salts.salts import extract_mg_l
 from pelk.core.simulation.availability import ELEMENTS, soluble_share
 from pelk.core.simulation.forecast import LINE_DAYS, Forecast
-from pelk.core.simulation.run import SEASON_PACE, course
+from pelk.core.simulation.run import SEASON_PACE, simulate
 
 Floats = NDArray[np.float64]
 
@@ -46,7 +46,7 @@ RULE: dict[str, Callable[..., object]] = {
 
 
 @dataclass(frozen=True, slots=True)
-class ElementLedger:
+class ElementSupply:
     """One element: in total, free over time, and against the crop.
 
     Attributes
@@ -94,26 +94,26 @@ class ElementLedger:
 
 
 @dataclass(frozen=True, slots=True)
-class Ledger:
+class SeasonSupply:
     """All elements, with the day the crop is reckoned to be planted."""
 
-    elements: dict[str, ElementLedger]
+    elements: dict[str, ElementSupply]
     planted_day: int
     season_days: int
 
 
 def ledger(
-    supplies: Sequence[Supply],
+    ingredients: Sequence[MixIngredient],
     comes_free: Forecast,
     crop: Crop,
     mineral_soil: float,
     planted_day: int,
-) -> Ledger:
+) -> SeasonSupply:
     """Return what each element comes to over the look ahead and the crop's season.
 
     Parameters
     ----------
-    supplies : sequence of Supply
+    ingredients : sequence of Supply
         All parts and doses.
     comes_free : Forecast
         How the heap goes on.
@@ -132,25 +132,25 @@ def ledger(
     length = int(min(crop.season_days, max(LINE_DAYS * 2 - planted_day, 30)))
     day = np.arange(planted_day + length + 1.0)
     pools, elements = _season(comes_free, crop, mineral_soil, planted_day, day), {}
-    has_unsure_p = any(s.material.phosphorus_class in UNSURE for s in supplies)
+    has_unsure_p = any(s.material.phosphorus_class in UNSURE for s in ingredients)
     extracts = {
         at: extract_mg_l({e: comes_free.free_at(e, at) for e in comes_free.free})
         for at in REPORT_DAYS
     }
     for element in ELEMENTS:
-        total = nutrient_total(element, supplies, season_demand(crop, element))
+        total = nutrient_total(element, ingredients, season_demand(crop, element))
         season = pools[element]
         wanted = _wanted(crop, element, planted_day, day)
         rows = tuple(weeks(season, wanted, planted_day))
         by = comes_free.free[element]
-        elements[element] = ElementLedger(
+        elements[element] = ElementSupply(
             element=element,
             total=total,
-            free=_free_figure(element, supplies, comes_free, has_unsure_p),
+            free=_free_figure(element, ingredients, comes_free, has_unsure_p),
             free_at={at: comes_free.free_at(element, at) for at in REPORT_DAYS},
             free_by={
                 s.material.slug: float(np.interp(comes_free.days, comes_free.line.edges, row))
-                for s, row in zip(supplies, by, strict=True)
+                for s, row in zip(ingredients, by, strict=True)
             },
             extract_at={at: extracts[at][element] for at in REPORT_DAYS},
             extract_band=crop.extract_bands.get(element),
@@ -159,7 +159,7 @@ def ledger(
             weeks=rows,
             state=_state(season, crop, element),
         )
-    return Ledger(elements, planted_day, length)
+    return SeasonSupply(elements, planted_day, length)
 
 
 def _wanted(crop: Crop, element: str, planted: int, day: Floats) -> Floats:
@@ -175,7 +175,7 @@ def _season(
     water = given if given.l_per_l_day else usual
     wanted = _wanted(crop, "N", planted, day)
     around = replace(comes_free.around, demand_mg_l=wanted, water=water)
-    trace = course(comes_free.heap, around, len(day) - 1, pace=SEASON_PACE)
+    trace = simulate(comes_free.heap, around, len(day) - 1, pace=SEASON_PACE)
     pool = trace.daily("ammonium_mg_l") + trace.daily("nitrate_mg_l")
     taken = trace.daily("taken_up_mg_l")
     short = np.maximum(wanted - taken, 0.0)
@@ -205,15 +205,15 @@ def _season(
 
 def _state(season: Balance, crop: Crop, element: str) -> str:
     """Return how a season's supply stands against its demand."""
-    supply = float(season.pool[-1] + season.taken[-1] + season.leached[-1])
+    ingredient = float(season.pool[-1] + season.taken[-1] + season.leached[-1])
     uptake = crop.uptake_mg_l[element]
     if float(season.short[-1]) > 0.10 * uptake:
         return "short"
-    return "plenty" if supply > 2.0 * uptake else "within"
+    return "plenty" if ingredient > 2.0 * uptake else "within"
 
 
 def _free_figure(
-    element: str, supplies: Sequence[Supply], comes_free: Forecast, unsure_p: bool
+    element: str, ingredients: Sequence[MixIngredient], comes_free: Forecast, unsure_p: bool
 ) -> Figure:
     by = [
         float(np.interp(comes_free.days, comes_free.line.edges, r))
@@ -221,8 +221,8 @@ def _free_figure(
     ]
     value = sum(by)
     below = above = 0.0
-    for supply, amount in zip(supplies, by, strict=True):
-        low, high = _doubt(element, supply)
+    for ingredient, amount in zip(ingredients, by, strict=True):
+        low, high = _doubt(element, ingredient)
         below += (amount * (1 - low)) ** 2
         above += (amount * (high - 1)) ** 2
     inputs = sorted(
@@ -234,7 +234,7 @@ def _free_figure(
                 s.material.mark_of(element),
                 f"{s.g_per_l:.3g} g/L in the mix",
             )
-            for s, amount in zip(supplies, by, strict=True)
+            for s, amount in zip(ingredients, by, strict=True)
             if abs(amount) >= 0.05
         ),
         key=lambda i: -abs(i.value or 0),
@@ -251,7 +251,7 @@ def _free_figure(
         method=f"what each material has set free by day {comes_free.days}, at "
         f"{_mean(comes_free.around.temperature_c):.0f} °C, added up",
         note=note,
-        also=(course,),
+        also=(simulate,),
     )
 
 
@@ -259,12 +259,12 @@ def _mean(value: float | Floats) -> float:
     return float(np.mean(value))
 
 
-def _doubt(element: str, supply: Supply) -> tuple[float, float]:
+def _doubt(element: str, ingredient: MixIngredient) -> tuple[float, float]:
     """Return how far low and high what a material sets free may be, 8 in 10."""
     if element == "N":
-        release = release_class_of(supply.material)
+        release = release_class_of(ingredient.material)
         sd = release.pan_sd if release else 0.1
         return max(1 - 1.28 * sd, 0.0), 1 + 1.28 * sd
-    if element == "P" and supply.material.phosphorus_class in UNSURE:
+    if element == "P" and ingredient.material.phosphorus_class in UNSURE:
         return UNSURE_SPAN
     return SPREAD[element]

@@ -6,7 +6,7 @@ from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import Quantity
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
-from pelk.core.materials.totals import Supply
+from pelk.core.materials.totals import MixIngredient
 from pelk.core.simulation.availability import TRACES, Times, available
 
 NAMES = {"Fe": "Iron", "Mn": "Manganese", "Zn": "Zinc", "Cu": "Copper", "B": "Boron"}
@@ -31,12 +31,14 @@ COVERED = ("Zn", "Cu", "B")
 
 @cites("pelk", "a share of each material's traces serves in a season, by kind")
 @cites("trade", "Fe 5-10, Mn 1-3, Zn 0.5-1.5, Cu and B 0.2-0.5 mg a litre for a season")
-def trace_figures(supplies: Sequence[Supply], times: Times, end_ph: float) -> dict[str, Figure]:
+def trace_figures(
+    ingredients: Sequence[MixIngredient], times: Times, end_ph: float
+) -> dict[str, Figure]:
     """Return what of each trace a season can use.
 
     Parameters
     ----------
-    supplies : sequence of Supply
+    ingredients : sequence of Supply
         All parts and doses.
     times : Times
         Where the course stands.
@@ -48,11 +50,13 @@ def trace_figures(supplies: Sequence[Supply], times: Times, end_ph: float) -> di
     dict of str to Figure
         By element. [mg/L]
     """
-    return {e: _figure(e, supplies, times, end_ph) for e in TRACES}
+    return {e: _figure(e, ingredients, times, end_ph) for e in TRACES}
 
 
-def _figure(element: str, supplies: Sequence[Supply], times: Times, end_ph: float) -> Figure:
-    by = [(s, float(available(element, s, times)[-1])) for s in supplies]
+def _figure(
+    element: str, ingredients: Sequence[MixIngredient], times: Times, end_ph: float
+) -> Figure:
+    by = [(s, float(available(element, s, times)[-1])) for s in ingredients]
     brought = sorted((b for b in by if b[1] >= LEAST_SHOWN_MG_L), key=lambda b: -b[1])
     low, high = WANTED[element]
     note = f"A season wants {low:g} to {high:g} mg/L where there is no compost in the mix."

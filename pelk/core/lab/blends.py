@@ -93,9 +93,9 @@ def blend_of(lines: Sequence[tuple[Material, float]]) -> Blend:
     litres = None
     if all(m.is_weighed for m, _ in lines):
         litres = sum(kg / m.loose_density().typ for m, kg in lines)
-    charge = sum(_meq_per_g(m) * kg / total for m, kg in lines)
+    net_base = sum(_meq_per_g(m) * kg / total for m, kg in lines)
     unknown = tuple(m.short_name for m, _ in lines if "N" not in m.composition)
-    return Blend(total, litres, contents, charge * CACO3_G_PER_EQ / 10, unknown)
+    return Blend(total, litres, contents, net_base * CACO3_G_PER_EQ / 10, unknown)
 
 
 def _meq_per_g(material: Material) -> float:

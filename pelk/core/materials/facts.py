@@ -21,9 +21,9 @@ from pelk.core.base.quantities import (
     Quantity,
 )
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Ground, Material, Range, checked
+from pelk.core.materials.library import Material, Provenance, Range, checked
 
-GROUNDS = ("label", "lab", "yours", "guess")
+PROVENANCES = ("label", "lab", "yours", "guess")
 # How far off a lone value may be, as factors, by its ground.
 SPREAD = {"lab": (0.9, 1.1), "label": (0.85, 1.15), "yours": (0.9, 1.1), "guess": (0.5, 2.0)}
 PH_SPREAD = {"lab": 0.2, "label": 0.5, "yours": 0.3, "guess": 1.0}
@@ -122,15 +122,15 @@ def spread_of(key: str, typical: float, mark: str) -> Range:
     typical : float
         In the fact's unit.
     mark : str
-        One of `GROUNDS`.
+        One of `PROVENANCES`.
 
     Returns
     -------
     Range
         In the same unit, held within what can be.
     """
-    if mark not in GROUNDS:
-        raise PelkError(f"found {mark!r}, allowed: {', '.join(GROUNDS)}", "ground")
+    if mark not in PROVENANCES:
+        raise PelkError(f"found {mark!r}, allowed: {', '.join(PROVENANCES)}", "ground")
     quantity = fact(key).quantity
     if key == "ph":
         low, high = typical - PH_SPREAD[mark], typical + PH_SPREAD[mark]
@@ -141,7 +141,7 @@ def spread_of(key: str, typical: float, mark: str) -> Range:
 
 def with_values(
     material: Material,
-    values: Mapping[str, tuple[Range, Ground]],
+    values: Mapping[str, tuple[Range, Provenance]],
     *,
     usable: Sequence[str] | None = None,
 ) -> Material:
@@ -178,11 +178,14 @@ def with_values(
             fields[key] = value if held.has_span else value.typ
     if "density" in fields and "loose_l_per_kg" not in fields:
         fields["loose_l_per_kg"] = None
-    grounds = {**material.grounds, **{key: ground for key, (_, ground) in values.items()}}
+    provenances = {
+        **material.provenances,
+        **{key: provenance for key, (_, provenance) in values.items()},
+    }
     changed = replace(
         material,
         composition=contents,
-        grounds=grounds,
+        provenances=provenances,
         usable=material.usable if usable is None else tuple(usable),
         **fields,
     )

@@ -1,7 +1,8 @@
-"""Schools of practice as settings: defaults, filters and advice, never a nag."""
+"""Feeding styles as settings: defaults, filters and advice, never a nag."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import Material
@@ -10,45 +11,133 @@ ANIMAL_TAGS = frozenset(
     ["bone", "blood", "fish", "feather", "guano", "manure-raw", "manure-composted", "manure-hot"]
 )
 SYNTHETIC_TAGS = frozenset(["controlled-release", "not-allowed"])
-# Question, answers, and the default.
-CHOICES: dict[str, tuple[str, ...]] = {
-    "feeding": ("charge and top-dress", "charge once", "feed as you go", "living soil"),
-    "inputs": ("any organic", "plant and mineral only", "with a coated safety net"),
-    "water_holder": ("whatever is there", "peat", "coir", "neither"),
-    "aggregate": ("any", "perlite", "pumice", "rice hulls", "sand or bark"),
-    "minerals": ("sufficiency", "balance"),
-    "ph": ("sulfur ahead of time", "acid ingredients", "acid water"),
-    "old_soil": ("inspect", "refresh", "discard", "filler"),
-    "measuring": ("both", "weight", "kitchen", "eye"),
-    "drainage_layer": ("none", "coarse"),
+
+
+class Answer(StrEnum):
+    """One answer to a question of a feeding style; its value is a key, never a sentence."""
+
+    @classmethod
+    def _missing_(cls, value: object) -> "Answer | None":
+        """Take a key that was written with spaces, as older files do."""
+        key = str(value).replace(" ", "-")
+        return cls._value2member_map_.get(key)  # type: ignore[return-value]
+
+
+class FeedingWay(Answer):
+    """When a soil is fed."""
+
+    CHARGE_AND_TOP_DRESS = "charge-and-top-dress"
+    CHARGE_ONCE = "charge-once"
+    FEED_AS_YOU_GO = "feed-as-you-go"
+    LIVING_SOIL = "living-soil"
+
+
+class Inputs(Answer):
+    """What may go in."""
+
+    ANY_ORGANIC = "any-organic"
+    PLANT_AND_MINERAL_ONLY = "plant-and-mineral-only"
+    WITH_A_COATED_SAFETY_NET = "with-a-coated-safety-net"
+
+
+class WaterHolder(Answer):
+    """What holds the water."""
+
+    WHATEVER_IS_THERE = "whatever-is-there"
+    PEAT = "peat"
+    COIR = "coir"
+    NEITHER = "neither"
+
+
+class Aggregate(Answer):
+    """What holds the air."""
+
+    ANY = "any"
+    PERLITE = "perlite"
+    PUMICE = "pumice"
+    RICE_HULLS = "rice-hulls"
+    SAND_OR_BARK = "sand-or-bark"
+
+
+class Minerals(Answer):
+    """How calcium, magnesium and potassium are judged."""
+
+    SUFFICIENCY = "sufficiency"
+    BALANCE = "balance"
+
+
+class PhHabit(Answer):
+    """What lowers a pH."""
+
+    SULFUR_AHEAD_OF_TIME = "sulfur-ahead-of-time"
+    ACID_INGREDIENTS = "acid-ingredients"
+    ACID_WATER = "acid-water"
+
+
+class OldSoilHabit(Answer):
+    """What becomes of last year's soil."""
+
+    INSPECT = "inspect"
+    REFRESH = "refresh"
+    DISCARD = "discard"
+    FILLER = "filler"
+
+
+class Measuring(Answer):
+    """How doses are measured."""
+
+    BOTH = "both"
+    WEIGHT = "weight"
+    KITCHEN = "kitchen"
+    EYE = "eye"
+
+
+class DrainageLayer(Answer):
+    """What lies at the bottom of a pot."""
+
+    NONE = "none"
+    COARSE = "coarse"
+
+
+# Question, and who answers it; the first answer is the default.
+CHOICES: dict[str, type[Answer]] = {
+    "feeding": FeedingWay,
+    "inputs": Inputs,
+    "water_holder": WaterHolder,
+    "aggregate": Aggregate,
+    "minerals": Minerals,
+    "ph": PhHabit,
+    "old_soil": OldSoilHabit,
+    "measuring": Measuring,
+    "drainage_layer": DrainageLayer,
 }
-HOLDERS = {"peat": "peat", "coir": "coir"}
-AGGREGATES = {
-    "perlite": ("perlite",),
-    "pumice": ("pumice", "scoria"),
-    "rice hulls": ("rice-hulls",),
-    "sand or bark": ("coarse-sand", "horticultural-grit", "pine-bark-nuggets"),
+HOLDERS: dict[Answer, str] = {WaterHolder.PEAT: "peat", WaterHolder.COIR: "coir"}
+AGGREGATES: dict[Answer, tuple[str, ...]] = {
+    Aggregate.PERLITE: ("perlite",),
+    Aggregate.PUMICE: ("pumice", "scoria"),
+    Aggregate.RICE_HULLS: ("rice-hulls",),
+    Aggregate.SAND_OR_BARK: ("coarse-sand", "horticultural-grit", "pine-bark-nuggets"),
 }
-ADVICE = {
-    ("feeding", "charge once"): "One charge is bounded by salt: over 300 mg N a litre part "
+ADVICE: dict[Answer, str] = {
+    FeedingWay.CHARGE_ONCE: "One charge is bounded by salt: over 300 mg N a litre part "
     "of it must come from slow food, a dressing or a liquid.",
-    ("feeding", "feed as you go"): "Start lean: 50 to 80 mg N a litre, salts under 1.5, "
+    FeedingWay.FEED_AS_YOU_GO: "Start lean: 50 to 80 mg N a litre, salts under 1.5, "
     "then follow the plan of liquids.",
-    ("feeding", "living soil"): "Never dumped: renewed by layers, mulched, moist. Works best "
+    FeedingWay.LIVING_SOIL: "Never dumped: renewed by layers, mulched, moist. Works best "
     "over 40 litres.",
-    ("inputs", "plant and mineral only"): "Nitrogen from seed meals and alfalfa; phosphorus "
+    Inputs.PLANT_AND_MINERAL_ONLY: "Nitrogen from seed meals and alfalfa; phosphorus "
     "will be low. Ask whether castings count.",
-    ("inputs", "with a coated safety net"): "Coated feed at most a quarter to 30 % of the "
+    Inputs.WITH_A_COATED_SAFETY_NET: "Coated feed at most a quarter to 30 % of the "
     "nitrogen. The label is not organic.",
-    ("water_holder", "coir"): "Coir starts near pH 6 and brings potassium and, unwashed, "
+    WaterHolder.COIR: "Coir starts near pH 6 and brings potassium and, unwashed, "
     "salt: no heavy lime.",
-    ("water_holder", "neither"): "Bark, leaf mould and soil hold less water: water more often.",
-    ("minerals", "balance"): "Ratios of Ca, Mg and K are shown as a second reading; evidence "
+    WaterHolder.NEITHER: "Bark, leaf mould and soil hold less water: water more often.",
+    Minerals.BALANCE: "Ratios of Ca, Mg and K are shown as a second reading; evidence "
     "for yield is weak.",
-    ("ph", "acid water"): "Citric and vinegar fade in the pot and do not lower its lime load; "
+    PhHabit.ACID_WATER: "Citric and vinegar fade in the pot and do not lower its lime load; "
     "mineral acids do.",
-    ("measuring", "eye"): "By eye, two people differ three-fold: results are shown as ranges.",
-    ("drainage_layer", "coarse"): "A coarse layer lifts the wet zone in a pot; allowed under "
+    Measuring.EYE: "By eye, two people differ three-fold: results are shown as ranges.",
+    DrainageLayer.COARSE: "A coarse layer lifts the wet zone in a pot; allowed under "
     "tall breathable beds.",
 }
 Band = tuple[float | None, float | None]
@@ -56,7 +145,7 @@ Band = tuple[float | None, float | None]
 
 @dataclass(frozen=True, slots=True)
 class Defaults:
-    """What a school starts from; whatever a grower says goes before it.
+    """What a feeding style starts from; whatever a grower says goes before it.
 
     Attributes
     ----------
@@ -79,69 +168,88 @@ class Defaults:
     keeps_old_soil: bool = False
 
 
-BANDS: dict[str, dict[str, Band]] = {
-    "charge once": {"N": (None, 300.0)},
-    "feed as you go": {"N": (50.0, 80.0), "salts": (None, 1.5)},
-    "living soil": {"salts": (None, 2.5)},
+BANDS: dict[FeedingWay, dict[str, Band]] = {
+    FeedingWay.CHARGE_ONCE: {"N": (None, 300.0)},
+    FeedingWay.FEED_AS_YOU_GO: {"N": (50.0, 80.0), "salts": (None, 1.5)},
+    FeedingWay.LIVING_SOIL: {"salts": (None, 2.5)},
 }
 
 
 @dataclass(frozen=True, slots=True)
-class School:
+class FeedingStyle:
     """How a grower works: one answer for each question of `CHOICES`."""
 
-    feeding: str = "charge and top-dress"
-    inputs: str = "any organic"
-    water_holder: str = "whatever is there"
-    aggregate: str = "any"
-    minerals: str = "sufficiency"
-    ph: str = "sulfur ahead of time"
-    old_soil: str = "inspect"
-    measuring: str = "both"
-    drainage_layer: str = "none"
+    feeding: FeedingWay = FeedingWay.CHARGE_AND_TOP_DRESS
+    inputs: Inputs = Inputs.ANY_ORGANIC
+    water_holder: WaterHolder = WaterHolder.WHATEVER_IS_THERE
+    aggregate: Aggregate = Aggregate.ANY
+    minerals: Minerals = Minerals.SUFFICIENCY
+    ph: PhHabit = PhHabit.SULFUR_AHEAD_OF_TIME
+    old_soil: OldSoilHabit = OldSoilHabit.INSPECT
+    measuring: Measuring = Measuring.BOTH
+    drainage_layer: DrainageLayer = DrainageLayer.NONE
 
-    def __post_init__(self) -> None:
-        """Refuse an answer that no school gives."""
-        for question, answers in CHOICES.items():
-            answer = getattr(self, question)
-            if answer not in answers:
-                raise PelkError(f"found {answer!r}, allowed: {', '.join(answers)}", question)
+    @classmethod
+    def of(cls, answers: Mapping[str, str]) -> "FeedingStyle":
+        """Return the style of some answers, as keys; the rest stand at their default.
+
+        Raises
+        ------
+        PelkError
+            Naming the question that has no such answer.
+        """
+        return cls(**{q: answer_of(q, key) for q, key in answers.items()})  # type: ignore[arg-type]
 
     @property
     def advice(self) -> list[str]:
         """What its answers bring with them, in a sentence each."""
-        answers = [(q, getattr(self, q)) for q in CHOICES]
-        return [ADVICE[a] for a in answers if a in ADVICE]
+        answers: list[Answer] = [getattr(self, question) for question in CHOICES]
+        return [ADVICE[answer] for answer in answers if answer in ADVICE]
 
     @property
     def defaults(self) -> Defaults:
         """What its answers start from."""
-        living = self.feeding == "living soil"
+        living = self.feeding == FeedingWay.LIVING_SOIL
         return Defaults(
             bands=BANDS.get(self.feeding, {}),
             inoculum="rich" if living else None,
-            leaching_fraction=0.10 if self.feeding == "feed as you go" else None,
-            by_eye=(0.6, 1.6) if self.measuring == "eye" else (1.0, 1.0),
+            leaching_fraction=0.10 if self.feeding == FeedingWay.FEED_AS_YOU_GO else None,
+            by_eye=(0.6, 1.6) if self.measuring == Measuring.EYE else (1.0, 1.0),
             keeps_old_soil=living,
         )
 
     def allows(self, material: Material) -> bool:
-        """Return whether a material fits this school; nothing is ever hidden for good."""
+        """Return whether a material fits this style; nothing is ever hidden for good."""
         tags = {*material.tags}
-        if self.inputs != "with a coated safety net" and tags & SYNTHETIC_TAGS:
+        if self.inputs != Inputs.WITH_A_COATED_SAFETY_NET and tags & SYNTHETIC_TAGS:
             return False
-        if self.inputs == "plant and mineral only" and not is_plant_or_mineral(material):
+        if self.inputs == Inputs.PLANT_AND_MINERAL_ONLY and not is_plant_or_mineral(material):
             return False
         holder = material.family in HOLDERS.values()
-        if holder and self.water_holder in (*HOLDERS, "neither"):
+        if holder and self.water_holder != WaterHolder.WHATEVER_IS_THERE:
             return material.family == HOLDERS.get(self.water_holder)
         if material.family == "mineral-aggregate" and self.aggregate in AGGREGATES:
             return material.slug in AGGREGATES[self.aggregate]
         return True
 
     def filtered(self, materials: Sequence[Material]) -> list[Material]:
-        """Return the materials that fit this school."""
+        """Return the materials that fit this style."""
         return [m for m in materials if self.allows(m)]
+
+
+def answer_of(question: str, key: str) -> Answer:
+    """Return an answer by its key.
+
+    Raises
+    ------
+    PelkError
+        Naming the question that has no such answer.
+    """
+    answers = CHOICES[question]
+    try:
+        return answers(key)
+    except ValueError as error:
+        raise PelkError(f"found {key!r}, allowed: {', '.join(answers)}", question) from error
 
 
 def is_plant_or_mineral(material: Material) -> bool:

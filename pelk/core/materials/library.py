@@ -6,8 +6,12 @@ converted on loading. Blank is unknown and stays unknown: it is never zero.
 
 import csv
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cache
+from typing import Any
+
+import msgspec
 
 from pelk.core.base.elements import element_in_oxide
 from pelk.core.base.errors import OutOfRangeError, UnknownError
@@ -76,8 +80,8 @@ class Range:
 
 
 @dataclass(frozen=True, slots=True)
-class Ground:
-    """On what ground a grower's own value stands.
+class Provenance:
+    """Where a grower's own value comes from.
 
     Attributes
     ----------
@@ -140,8 +144,8 @@ class Material:
     usable : tuple of str
         Of ``P`` and ``K``: typed as "available" or "soluble", as labels and soil tests
         print them; all of it counts within the season.
-    grounds : dict of str to Ground
-        On what ground the grower's own values stand, by fact.
+    provenances : dict of str to Ground
+        Where the grower's own values come from, by fact.
     dose_max_g_l : float or None
         Most that common practice mixes in. [g/L]
     share_max_pct : float or None
@@ -202,7 +206,7 @@ class Material:
     derived: tuple[str, ...] = ()
     notes: str = ""
     usable: tuple[str, ...] = ()
-    grounds: dict[str, Ground] = field(default_factory=dict)
+    provenances: dict[str, Provenance] = field(default_factory=dict)
 
     @property
     def short_name(self) -> str:
@@ -235,9 +239,9 @@ class Material:
         return self.density
 
     def mark_of(self, fact: str) -> str:
-        """Return on what ground a fact stands: the grower's own, or the library's."""
-        if fact in self.grounds:
-            return self.grounds[fact].mark
+        """Return where a fact comes from: the grower's own mark, or the library's."""
+        if fact in self.provenances:
+            return self.provenances[fact].mark
         column = COLUMN_OF.get(fact, fact)
         if column in self.unsure or "all" in self.unsure:
             return "guess"
@@ -246,6 +250,25 @@ class Material:
         if self.provenance_class.startswith("common-practice"):
             return "practice"
         return "guess" if self.provenance_class == "unsure" else "book"
+
+
+def as_stored(material: Material) -> dict[str, Any]:
+    """Return a material as plain JSON values, by the keys of ``pelk.material/1``."""
+    data: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(material))
+    data["grounds"] = data.pop("provenances")
+    return data
+
+
+def from_stored(data: Mapping[str, Any]) -> Material:
+    """Return the material that plain values hold.
+
+    Raises
+    ------
+    msgspec.ValidationError
+        Where a value has another type.
+    """
+    named = {("provenances" if key == "grounds" else key): value for key, value in data.items()}
+    return msgspec.convert(named, Material)
 
 
 def checked(material: Material, path: str) -> Material:

@@ -17,7 +17,7 @@ HAIR = frozenset(["feather", "blood"])
 
 
 @dataclass(frozen=True, slots=True)
-class Supply:
+class MixIngredient:
     """A material with the grams of it in a litre of mix, as is. [g/L]."""
 
     material: Material
@@ -84,7 +84,7 @@ def concentration_mg_l(dose_g_l: float, percent: float) -> float:
 
 
 def nutrient_total(
-    element: str, supplies: Sequence[Supply], target_mg_l: tuple[float, float]
+    element: str, ingredients: Sequence[MixIngredient], target_mg_l: tuple[float, float]
 ) -> NutrientTotal:
     """Return the total of an element and what each material brings of it.
 
@@ -92,7 +92,7 @@ def nutrient_total(
     ----------
     element : str
         One of ``N P K Ca Mg S``.
-    supplies : sequence of Supply
+    ingredients : sequence of Supply
         All parts and doses.
     target_mg_l : tuple of float
         The crop's season demand. [mg/L]
@@ -104,29 +104,29 @@ def nutrient_total(
     """
     brought: dict[str, Range] = {}
     inputs, unknown, guessed = [], [], []
-    for supply in supplies:
-        content = supply.material.composition.get(element)
-        ratio = nitrogen_to_sulfur(supply.material) if element == "S" else None
+    for ingredient in ingredients:
+        content = ingredient.material.composition.get(element)
+        ratio = nitrogen_to_sulfur(ingredient.material) if element == "S" else None
         if ratio:
-            nitrogen = supply.material.composition["N"]
+            nitrogen = ingredient.material.composition["N"]
             content = Range(*(p / ratio for p in (nitrogen.low, nitrogen.typ, nitrogen.high)))
-            guessed.append(supply.material.name)
+            guessed.append(ingredient.material.name)
         if content is None:
-            unknown.append(supply.material.name)
+            unknown.append(ingredient.material.name)
             continue
         given = Range(
             *(
-                concentration_mg_l(supply.g_per_l, p)
+                concentration_mg_l(ingredient.g_per_l, p)
                 for p in (content.low, content.typ, content.high)
             )
         )
-        slug = supply.material.slug
+        slug = ingredient.material.slug
         before = brought.get(slug, Range(0, 0, 0))
         brought[slug] = Range(
             before.low + given.low, before.typ + given.typ, before.high + given.high
         )
         if given.typ:
-            inputs.append(_input(supply, element, content, given))
+            inputs.append(_input(ingredient, element, content, given))
     typ = sum(r.typ for r in brought.values())
     # Lots vary independently: their deviations add in quadrature.
     below = sum((r.typ - r.low) ** 2 for r in brought.values()) ** 0.5
@@ -146,12 +146,12 @@ def nutrient_total(
     return NutrientTotal(element, total, {slug: r.typ for slug, r in brought.items()}, target_mg_l)
 
 
-def _input(supply: Supply, element: str, content: Range, given: Range) -> Input:
-    material = supply.material
+def _input(ingredient: MixIngredient, element: str, content: Range, given: Range) -> Input:
+    material = ingredient.material
     return Input(
         label=material.name,
         value=given.typ,
         unit="mg/L",
         mark=material.mark_of(element),
-        note=f"{supply.g_per_l:.3g} g/L at {content.typ:.3g} % {element}",
+        note=f"{ingredient.g_per_l:.3g} g/L at {content.typ:.3g} % {element}",
     )

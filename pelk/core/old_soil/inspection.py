@@ -6,6 +6,7 @@ fires a rule; three or more unknowns make the answer provisional.
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import Crop, crop
@@ -38,6 +39,23 @@ PROVISIONAL_FROM = 3
 SALTY, VERY_SALTY, TOO_SWEET, TOO_SOUR, TOO_SOUR_ACID = 3.0, 5.0, 8.0, 4.0, 3.5
 LOW_AIR, POOR_AIR = 8.0, 12.0
 ROOTS_MANY, ROOTS_N_MG_L = 30.0, 10.0
+
+
+class Route(StrEnum):
+    """Where old soil goes."""
+
+    DISCARD = "discard"
+    DISCARD_FOR_FOOD = "discard-for-food"
+    HOLD = "hold"
+    AIR_OUT = "air-out"
+    TREAT = "treat"
+    FLUSH = "flush"
+    NOT_FOR_THIS_CROP = "not-for-this-crop"
+    MINOR_PART = "minor-part"
+    DUMP_AND_REFRESH = "dump-and-refresh"
+    IN_PLACE = "in-place"
+    REUSE = "reuse"
+    BED = "bed"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,10 +122,8 @@ class Decision:
     ----------
     rule : int
         Which rule decided, 1 to 14.
-    route : str
-        ``discard``, ``discard for food``, ``hold``, ``air out``, ``treat``, ``flush``,
-        ``not for this crop``, ``minor part``, ``dump and refresh``, ``in place``,
-        ``reuse`` or ``bed``.
+    route : Route
+        Where it goes.
     why : str
         In a sentence.
     also : tuple of str
@@ -117,19 +133,19 @@ class Decision:
     """
 
     rule: int
-    route: str
+    route: Route
     why: str
     also: tuple[str, ...]
     is_provisional: bool
     ask: tuple[str, ...] = field(default=())
 
 
-def decide(seen: Inspection, pot_l: float = 10.0) -> Decision:
+def decide(observed: Inspection, pot_l: float = 10.0) -> Decision:
     """Return what to do with last year's soil.
 
     Parameters
     ----------
-    seen : Inspection
+    observed : Inspection
         What was seen.
     pot_l : float
         Of the pot; over 25 L it is not dumped out. [L]
@@ -139,11 +155,11 @@ def decide(seen: Inspection, pot_l: float = 10.0) -> Decision:
     Decision
         By the first rule that fits, with everything else that applies.
     """
-    wanted = crop(seen.next_crop)
-    number, route, why, _ = next(r for r in _RULES if r[3](seen, wanted, pot_l))
-    ask = tuple(seen.unknown)
+    wanted = crop(observed.next_crop)
+    number, route, why, _ = next(r for r in _RULES if r[3](observed, wanted, pot_l))
+    ask = tuple(observed.unknown)
     return Decision(
-        number, route, why, tuple(_also(seen, route)), len(ask) >= PROVISIONAL_FROM, ask
+        number, route, why, tuple(_also(observed, route)), len(ask) >= PROVISIONAL_FROM, ask
     )
 
 
@@ -239,73 +255,73 @@ def _always(s: Inspection, c: Crop, v: float) -> bool:
     return True
 
 
-_Rule = tuple[int, str, str, Callable[[Inspection, Crop, float], bool]]
+_Rule = tuple[int, Route, str, Callable[[Inspection, Crop, float], bool]]
 _RULES: tuple[_Rule, ...] = (
     (
         1,
-        "discard",
+        Route.DISCARD,
         "A disease or pest that lives in soil: sealed waste, not compost, not beds.",
         _sick,
     ),
-    (2, "discard for food", "Lead is not ruled out: for ornamentals or cover only.", _unsafe),
-    (3, "hold", "It may hold weedkiller: bean test, three weeks, then look again.", _poisoned),
+    (2, Route.DISCARD_FOR_FOOD, "Lead is not ruled out: for ornamentals or cover only.", _unsafe),
+    (3, Route.HOLD, "It may hold weedkiller: bean test, three weeks, then look again.", _poisoned),
     (
         4,
-        "hold",
+        Route.HOLD,
         "Something killed the last plants: sprout and bean test for three weeks, "
         "search a litre for grubs. All clean: a third of a new mix, for another family.",
         _doubtful,
     ),
     (
         5,
-        "air out",
+        Route.AIR_OUT,
         "It went airless: spread it 20 cm deep or less, turn on days 0, 3, 7 and "
         "14, add a tenth of something coarse, smell again on day 14. Twice in vain: landscape.",
         _airless,
     ),
     (
         6,
-        "treat",
+        Route.TREAT,
         "Salts or pH are far out: treat and test again in a week. Still out: landscape.",
         _extreme,
     ),
-    (7, "flush", "Salty: rinse it first, then judge it again with the new reading.", _salty),
+    (7, Route.FLUSH, "Salty: rinse it first, then judge it again with the new reading.", _salty),
     (
         8,
-        "not for this crop",
+        Route.NOT_FOR_THIS_CROP,
         "Never start seedlings in used soil: take new mix, or grow something else in it.",
         _for_seed,
     ),
     (
         9,
-        "minor part",
+        Route.MINOR_PART,
         "It has broken down: at most a third of a new mix, a quarter if it "
         "feels silky; the rest fills low spots.",
         _worn_out,
     ),
-    (10, "dump and refresh", "Tired but sound: tip it out, sieve, and renew it.", _tired),
+    (10, Route.DUMP_AND_REFRESH, "Tired but sound: tip it out, sieve, and renew it.", _tired),
     (
         11,
-        "in place",
+        Route.IN_PLACE,
         "Sound, and too heavy or rooted to tip out: refresh it where it stands.",
         _heavy,
     ),
-    (12, "reuse", "Never planted: use it as it is, after pH, salts and ammonium.", _unused),
+    (12, Route.REUSE, "Never planted: use it as it is, after pH, salts and ammonium.", _unused),
     (
         13,
-        "reuse",
+        Route.REUSE,
         "Sound, and the next crop asks little: use it as it is, after pH, salts and ammonium.",
         _asks_little,
     ),
     (
         13,
-        "dump and refresh",
+        Route.DUMP_AND_REFRESH,
         "Sound: a light refresh, a fifth of compost and no new peat.",
         _container,
     ),
     (
         14,
-        "bed",
+        Route.BED,
         "A bed: yearly upkeep; fork a tenth of coarse stuff into the top 15 cm where "
         "it is airless.",
         _always,
@@ -313,11 +329,11 @@ _RULES: tuple[_Rule, ...] = (
 )
 
 
-def _also(s: Inspection, route: str) -> list[str]:
+def _also(s: Inspection, route: Route) -> list[str]:
     """Return everything that applies beside the route."""
     sayings = []
     is_same = is_same_family(s.last_family or "", s.next_family or "")
-    if is_same and route != "minor part":
+    if is_same and route != Route.MINOR_PART:
         sayings.append("The same family grew here: choose another for three years.")
     notes = {
         ("disease", "leaf"): "Take all debris off, and grow another family.",

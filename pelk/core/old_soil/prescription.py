@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from enum import StrEnum
 from math import log
 
 from pelk.core.base.errors import PelkError
@@ -10,7 +11,7 @@ from pelk.core.base.sources import cites
 from pelk.core.crops.demand import REACHES
 from pelk.core.crops.feeding_rules import PORE_VOLUME_L_L, most_on_top
 from pelk.core.crops.groups import crop
-from pelk.core.old_soil.inspection import SALTY, Decision, Inspection, over, under
+from pelk.core.old_soil.inspection import SALTY, Decision, Inspection, Route, over, under
 
 RINSE_LEFT = {"NO3": 1.0, "Cl": 1.0, "Na": 1.5, "K": 3.0, "Mg": 4.0, "Ca": 6.0}
 # Share of last season's available additions still there: after a dry and a wet winter.
@@ -26,13 +27,27 @@ BLEND_N_PCT, BLEND_LEAST_G_L, BLEND_MOST_G_L = 4.0, 1.0, 4.0
 ENOUGH_P_SME = 10.0
 
 
+class Item(StrEnum):
+    """What goes into old soil."""
+
+    COMPOST = "compost"
+    AGGREGATE = "aggregate"
+    PEAT_OR_COIR = "peat-or-coir"
+    BLEND = "blend"
+    KELP = "kelp"
+    NEW_MIX = "new-mix"
+    WATER = "water"
+    PELLETS_NOW = "pellets-now"
+    PELLETS_LATER = "pellets-later"
+
+
 @dataclass(frozen=True, slots=True)
 class Prescription:
     """What goes into old soil, for its volume.
 
     Attributes
     ----------
-    rows : tuple of (str, float, str)
+    rows : tuple of (Item, float, str)
         What, how much, unit.
     makes_l : float
         Mixed litres it comes to. [L]
@@ -40,7 +55,7 @@ class Prescription:
         In order.
     """
 
-    rows: tuple[tuple[str, float, str], ...]
+    rows: tuple[tuple[Item, float, str], ...]
     makes_l: float
     steps: tuple[str, ...]
 
@@ -112,7 +127,7 @@ def left_after_rinse(pore_volumes: float) -> dict[str, float]:
 @answers
 def prescribe(
     decision: Decision,
-    seen: Inspection,
+    observed: Inspection,
     litres: float,
     *,
     credit_mg_l: float = 0.0,
@@ -128,7 +143,7 @@ def prescribe(
     ----------
     decision : Decision
         What was decided.
-    seen : Inspection
+    observed : Inspection
         What was seen.
     litres : float
         Old soil, settled. [L]
@@ -153,62 +168,66 @@ def prescribe(
     """
     if litres <= 0:
         raise PelkError("found no soil, allowed: over 0 L", "litres")
-    wanted = crop(seen.next_crop)
+    wanted = crop(observed.next_crop)
     grams = blend_to_add(
         wanted.uptake_mg_l["N"], credit_mg_l / 2, litres, nitrogen_pct, available_share
     )
-    if decision.route == "dump and refresh":
-        return _tipped_out(decision, seen, litres, grams, pot, habit)
-    if decision.route == "in place":
+    if decision.route == Route.DUMP_AND_REFRESH:
+        return _tipped_out(decision, observed, litres, grams, pot, habit)
+    if decision.route == Route.IN_PLACE:
         return _in_place(litres, grams, pot_cm)
-    if decision.route == "minor part":
-        share = 0.25 if seen.slurry == "silky" else 1 / 3
+    if decision.route == Route.MINOR_PART:
+        share = 0.25 if observed.slurry == "silky" else 1 / 3
         return Prescription(
-            (("new mix", litres * (1 - share) / share, "L"),),
+            ((Item.NEW_MIX, litres * (1 - share) / share, "L"),),
             litres / share,
             (f"Use it as {share:.0%} of a new mix, fed as new mix is.",),
         )
-    if decision.route == "flush":
+    if decision.route == Route.FLUSH:
         target = sum(wanted.ec_target) / 2
-        volumes = rinse_pore_volumes(seen.ec_ds_m or SALTY, target)
+        volumes = rinse_pore_volumes(observed.ec_ds_m or SALTY, target)
         return Prescription(
-            (("water", volumes * PORE_VOLUME_L_L * litres, "L"),),
+            ((Item.WATER, volumes * PORE_VOLUME_L_L * litres, "L"),),
             litres,
             (
                 f"{volumes:.1f} pore volumes in three goes over two days, water under 0.5 dS/m; "
                 "catch it. Test again a day later; feed nitrogen and potassium from zero.",
             ),
         )
-    if decision.route in ("reuse", "bed"):
-        return Prescription((("balanced organic blend", grams, "g"),), litres, (decision.why,))
+    if decision.route in (Route.REUSE, Route.BED):
+        return Prescription(((Item.BLEND, grams, "g"),), litres, (decision.why,))
     raise PelkError(decision.why, "route")
 
 
 def _tipped_out(
-    decision: Decision, seen: Inspection, litres: float, grams: float, pot: str, habit: str
+    decision: Decision, observed: Inspection, litres: float, grams: float, pot: str, habit: str
 ) -> Prescription:
     light = decision.rule == 13
-    salty = over(seen.ec_ds_m, 2.0)
-    compost = 0.20 if light or salty else 0.33 if under(seen.ec_ds_m, 0.75) else 0.25
+    salty = over(observed.ec_ds_m, 2.0)
+    compost = 0.20 if light or salty else 0.33 if under(observed.ec_ds_m, 0.75) else 0.25
     aggregate = {"fabric": 0.075}.get(pot, 0.15) + (0.05 if habit == "over" else 0.0)
-    slumped = seen.slurry in ("mixed", "silky") or seen.squeeze == "lump"
+    slumped = observed.slurry in ("mixed", "silky") or observed.squeeze == "lump"
     peat = 0.25 if slumped and not light else 0.0
     old = 1 - compost - aggregate - peat
     whole = litres / old
     rows = [
-        ("compost", compost * whole, "L"),
-        ("aggregate", aggregate * whole, "L"),
-        ("balanced organic blend", grams, "g"),
+        (Item.COMPOST, compost * whole, "L"),
+        (Item.AGGREGATE, aggregate * whole, "L"),
+        (Item.BLEND, grams, "g"),
     ]
     if peat:
-        rows.insert(2, ("fresh peat or coir", peat * whole, "L"))
+        rows.insert(2, (Item.PEAT_OR_COIR, peat * whole, "L"))
     if compost < 0.2:
-        rows.append(("kelp meal", 0.5 * litres, "g"))
+        rows.append((Item.KELP, 0.5 * litres, "g"))
     steps = [
         "Break it up and sieve; pick out roots over 5 mm.",
         "Mix in compost, aggregate" + (", peat or coir" if peat else "") + ", then the blend.",
         "pH test; lime only by it."
-        + (" No phosphorus: there is enough." if over(seen.phosphorus_mg_l, ENOUGH_P_SME) else ""),
+        + (
+            " No phosphorus: there is enough."
+            if over(observed.phosphorus_mg_l, ENOUGH_P_SME)
+            else ""
+        ),
         "Moisten and rest two to three weeks, then feed by the crop.",
     ]
     return Prescription(tuple(rows), whole, tuple(steps))
@@ -218,9 +237,9 @@ def _in_place(litres: float, grams: float, pot_cm: float | None) -> Prescription
     most = grams
     if pot_cm is not None:
         most = min(grams, most_on_top(pot_cm))
-    rows = [("pelletised balanced organic, now", most, "g")]
+    rows = [(Item.PELLETS_NOW, most, "g")]
     if grams > most:
-        rows.append(("the rest, in three to four weeks", grams - most, "g"))
+        rows.append((Item.PELLETS_LATER, grams - most, "g"))
     steps = (
         "Pull the stems, leave the root channels; loosen only if it is hard.",
         "Rake 2 cm; three slow waterings if it sheds water.",

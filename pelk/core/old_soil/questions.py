@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from pelk.core.base.sources import cites
-from pelk.core.old_soil.inspection import Decision, Inspection, decide
+from pelk.core.old_soil.inspection import Decision, Inspection, Route, decide
 
 UNKNOWN = "unknown"
 
@@ -182,42 +182,42 @@ STEPS: tuple[Step, ...] = (
 BY_KEY = {step.key: step for step in STEPS}
 # What to do where nothing is put in.
 ROUTE_STEPS: dict[str, tuple[str, ...]] = {
-    "discard": (
+    Route.DISCARD: (
         "Into a sealed bag, into the waste: not on the compost, not on a bed.",
         "Scrub the pot, then the tools; leave both in the sun.",
         "Next year another family, in new mix.",
     ),
-    "discard for food": (
+    Route.DISCARD_FOR_FOOD: (
         "A laboratory can tell lead; until then nothing to eat grows in it.",
         "For ornamentals, or under a cover of turf. Gloves, and wash your hands.",
     ),
-    "hold": (
+    Route.HOLD: (
         "Three pots of it, three of a mix you trust: a bean in each.",
         "After three weeks compare: cupped, twisted or missing leaves mean weed-killer.",
         "Search a litre for grubs. All clean: a third of a new mix, for another family.",
     ),
-    "air out": (
+    Route.AIR_OUT: (
         "Spread it 20 cm deep or less, under a roof.",
         "Turn it today and on days 3, 7 and 14; mix in a tenth of bark, perlite or grit.",
         "Smell it again on day 14. Sour twice: it fills low spots.",
     ),
-    "treat": (
+    Route.TREAT: (
         "Salts: rinse with one to three pore volumes in three goes. pH: see the pH desk.",
         "Read again after a week. Still out: it fills low spots, or bulks a bed.",
     ),
-    "not for this crop": (
+    Route.NOT_FOR_THIS_CROP: (
         "New mix for seed and cuttings: a gnat or a fungus takes them all.",
         "Inspect again with another crop in mind.",
     ),
 }
 # Where soil may go that is not used in pots.
 GOES_TO = {
-    "discard": ("sealed waste, as the council says",),
-    "discard for food": ("ornamentals", "under turf"),
-    "air out": ("after airing, low spots and paths",),
-    "treat": ("low spots", "the bulk of a bed, thinly"),
-    "minor part": ("a third of a new mix", "low spots", "the bulk of a bed"),
-    "hold": ("nowhere until the beans have spoken",),
+    Route.DISCARD: ("sealed waste, as the council says",),
+    Route.DISCARD_FOR_FOOD: ("ornamentals", "under turf"),
+    Route.AIR_OUT: ("after airing, low spots and paths",),
+    Route.TREAT: ("low spots", "the bulk of a bed, thinly"),
+    Route.MINOR_PART: ("a third of a new mix", "low spots", "the bulk of a bed"),
+    Route.HOLD: ("nowhere until the beans have spoken",),
 }
 
 
@@ -231,19 +231,19 @@ def inspected(answers: Mapping[str, object], **known: object) -> Inspection:
     **known
         What is known without asking, as `Inspection` takes it.
     """
-    seen: dict[str, object] = dict(known)
+    observed: dict[str, object] = dict(known)
     for key, said in answers.items():
         step = BY_KEY.get(key)
         if step is None or said == UNKNOWN:
             continue
-        seen[key] = (
+        observed[key] = (
             said
             if not step.options
             else next((value for name, _, value in step.options if name == said), None)
         )
-    if seen.get("seasons") == 0.0:
-        seen["planted_once"] = False
-    return Inspection(**seen)  # type: ignore[arg-type]
+    if observed.get("seasons") == 0.0:
+        observed["planted_once"] = False
+    return Inspection(**observed)  # type: ignore[arg-type]
 
 
 def next_step(answers: Mapping[str, object]) -> Step | None:
@@ -278,7 +278,7 @@ def what_would_change(
         Question, other answer in words, and what would follow; one for each route.
     """
     now = decide(inspected(answers, **known), pot_l)
-    by_route: dict[str, tuple[str, str, Decision]] = {}
+    by_route: dict[Route, tuple[str, str, Decision]] = {}
     for step in STEPS:
         if step.key not in answers:
             continue

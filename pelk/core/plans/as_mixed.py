@@ -11,7 +11,7 @@ GRAMS = DoseUnit("g", "mass", 1.0)
 
 
 @cites("arithmetic", "what went in, in place of what was planned")
-def as_made(
+def as_mixed(
     plan: Plan,
     litres: Mapping[str, float],
     grams: Sequence[float],

@@ -26,7 +26,7 @@ KJ_D_PER_W = 86.4
 @cites("pelk", "ammonium is tied up before nitrate; what is wanting is repaid first")
 @cites("arithmetic", "proton balance: +1 for NH4 made, -1 for NH4 and +1 for NO3 tied up")
 def gain(
-    x: Arithmetic, ammonium: Lane, nitrate: Lane, hungry: Lane, net: Lane
+    x: Arithmetic, ammonium: Lane, nitrate: Lane, unmet_n: Lane, net: Lane
 ) -> tuple[Lane, Lane, Lane, Lane]:
     """Add what rotting gave, or take what it wants.
 
@@ -34,7 +34,7 @@ def gain(
     ----------
     x : Arithmetic
         Floats or arrays.
-    ammonium, nitrate, hungry : float or array
+    ammonium, nitrate, unmet_n : float or array
         Mineral nitrogen, and what decomposers want beyond it. [mg/L]
     net : float or array
         Given +, wanted -. [mg/L]
@@ -45,14 +45,14 @@ def gain(
         Ammonium, nitrate, hunger after [mg/L]; base that the ledger gains [meq/L].
     """
     given, wanted = x.most(net, 0.0), x.most(-net, 0.0)
-    repaid = x.least(given, hungry)
+    repaid = x.least(given, unmet_n)
     given = given - repaid
     of_ammonium = x.least(ammonium, wanted)
     of_nitrate = x.least(nitrate, wanted - of_ammonium)
     return (
         ammonium + given - of_ammonium,
         nitrate - of_nitrate,
-        hungry - repaid + wanted - of_ammonium - of_nitrate,
+        unmet_n - repaid + wanted - of_ammonium - of_nitrate,
         (given - of_ammonium + of_nitrate) / N_MG,
     )
 

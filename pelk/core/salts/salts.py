@@ -95,11 +95,11 @@ def ec_of_ions(ions_mg_l: Mapping[str, float]) -> float:
     float
         Conductivity of the saturated extract. [dS/m]
     """
-    return max(charges(ions_mg_l)) / PASTE_L_L / MEQ_PER_DS
+    return max(ion_equivalents(ions_mg_l)) / PASTE_L_L / MEQ_PER_DS
 
 
 @cites("arithmetic", "milligrams over equivalent mass")
-def charges(ions_mg_l: Mapping[str, float]) -> tuple[float, float]:
+def ion_equivalents(ions_mg_l: Mapping[str, float]) -> tuple[float, float]:
     """Return the sums of cations and of anions. [meq/L]."""
     meq = {ion: mg / MG_PER_MEQ[ion] for ion, mg in ions_mg_l.items()}
     return (sum(meq.get(ion, 0.0) for ion in CATIONS), sum(meq.get(ion, 0.0) for ion in ANIONS))

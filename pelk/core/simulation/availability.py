@@ -15,7 +15,7 @@ from pelk.core.base.elements import ATOMIC_MASS
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
 from pelk.core.materials.library import Material
-from pelk.core.materials.totals import Supply, concentration_mg_l, nitrogen_to_sulfur
+from pelk.core.materials.totals import MixIngredient, concentration_mg_l, nitrogen_to_sulfur
 from pelk.core.release.organic_nitrogen import net_nitrogen, organic_n
 from pelk.core.release.phosphorus import (
     FIXED_BY_SOIL,
@@ -117,14 +117,14 @@ def soluble_share(now: float, more: float, rate: float, rate_days: Floats | floa
     return np.asarray(now + more * -np.expm1(-rate * np.asarray(rate_days, dtype=float)))
 
 
-def available(element: str, supply: Supply, times: Times) -> Floats:
+def available(element: str, ingredient: MixIngredient, times: Times) -> Floats:
     """Return what a material has set free of an element so far.
 
     Parameters
     ----------
     element : str
         One of ``N P K Ca Mg S Na Cl`` or a trace.
-    supply : Supply
+    ingredient : Supply
         The material, with grams of it in a litre of mix.
     times : Times
         Where the course stands.
@@ -135,12 +135,12 @@ def available(element: str, supply: Supply, times: Times) -> Floats:
         Set free; nitrogen may be negative, where wood ties it up. [mg/L]
     """
     rule = _RULES.get(element, _trace)
-    return rule(element, supply, times)
+    return rule(element, ingredient, times)
 
 
-def _total(element: str, supply: Supply) -> float:
-    content = supply.material.composition.get(element)
-    return concentration_mg_l(supply.g_per_l, content.typ) if content else 0.0
+def _total(element: str, ingredient: MixIngredient) -> float:
+    content = ingredient.material.composition.get(element)
+    return concentration_mg_l(ingredient.g_per_l, content.typ) if content else 0.0
 
 
 def _class_of(material: Material) -> AvailabilityClass:
@@ -150,8 +150,8 @@ def _class_of(material: Material) -> AvailabilityClass:
 _NONE = AvailabilityClass(0, 0, 1, 0, 0, 1)
 
 
-def _nitrogen(element: str, supply: Supply, times: Times) -> Floats:
-    item = organic_n(supply.material, supply.g_per_l, is_bulk=supply.is_bulk)
+def _nitrogen(element: str, ingredient: MixIngredient, times: Times) -> Floats:
+    item = organic_n(ingredient.material, ingredient.g_per_l, is_bulk=ingredient.is_bulk)
     if item is None:
         return np.zeros_like(times.rate_days)
     start = np.full_like(times.rate_days, item.mineral_mg_l)
@@ -162,12 +162,12 @@ def _nitrogen(element: str, supply: Supply, times: Times) -> Floats:
     )
 
 
-def _phosphorus(element: str, supply: Supply, times: Times) -> Floats:
-    material = supply.material
+def _phosphorus(element: str, ingredient: MixIngredient, times: Times) -> Floats:
+    material = ingredient.material
     held = phosphorus_classes().get(material.phosphorus_class)
     if held is None and "P" in material.usable:
         held = phosphorus_classes()["soluble"]
-    total = _total("P", supply)
+    total = _total("P", ingredient)
     if held is None or not total:
         return np.zeros_like(times.rate_days)
     if "P" in material.usable:
@@ -177,23 +177,23 @@ def _phosphorus(element: str, supply: Supply, times: Times) -> Floats:
     return free * (FIXED_BY_SOIL if times.mineral_soil >= SOIL_SHARE else 1.0)
 
 
-def _potassium(element: str, supply: Supply, times: Times) -> Floats:
-    held, total = _class_of(supply.material), _total("K", supply)
+def _potassium(element: str, ingredient: MixIngredient, times: Times) -> Floats:
+    held, total = _class_of(ingredient.material), _total("K", ingredient)
     share = soluble_share(held.k_now, held.k_more, held.k_rate, times.rate_days)
-    if "K" in supply.material.usable:
+    if "K" in ingredient.material.usable:
         whole = held.k_now + held.k_more
         return total * (share / whole if whole else np.ones_like(share))
     return total * share
 
 
-def _calcium_magnesium(element: str, supply: Supply, times: Times) -> Floats:
-    material, total = supply.material, _total(element, supply)
+def _calcium_magnesium(element: str, ingredient: MixIngredient, times: Times) -> Floats:
+    material, total = ingredient.material, _total(element, ingredient)
     kind = material.availability_class
     if material.lime_grade and kind in ("lime", "ash", "animal_meal", "bone"):
         return total * times.lime_reacted
     if kind == "bone":
-        phosphorus = _total("P", supply)
-        free = _phosphorus("P", supply, times) if phosphorus else np.zeros(1)
+        phosphorus = _total("P", ingredient)
+        free = _phosphorus("P", ingredient, times) if phosphorus else np.zeros(1)
         return total * free / (phosphorus or 1.0)
     if kind == "gypsum" and element == "Ca":
         cap = GYPSUM_MEQ_L_MIX * ATOMIC_MASS["Ca"] / 2
@@ -203,18 +203,18 @@ def _calcium_magnesium(element: str, supply: Supply, times: Times) -> Floats:
     return total * share
 
 
-def _sulfur(element: str, supply: Supply, times: Times) -> Floats:
-    material, total = supply.material, _total("S", supply)
-    elemental = _total("S elemental", supply)
+def _sulfur(element: str, ingredient: MixIngredient, times: Times) -> Floats:
+    material, total = ingredient.material, _total("S", ingredient)
+    elemental = _total("S elemental", ingredient)
     turned = elemental * times.sulfur_turned
     total = max(total - elemental, 0.0)
-    nitrogen = _total("N", supply)
+    nitrogen = _total("N", ingredient)
     if material.availability_class == "gypsum":
         cap = GYPSUM_MEQ_L_MIX * ATOMIC_MASS["S"] / 2
         return turned + min(total, cap)
     ratio = nitrogen_to_sulfur(material)
     if ratio:
-        return turned + np.maximum(_nitrogen("N", supply, times), 0.0) / ratio
+        return turned + np.maximum(_nitrogen("N", ingredient, times), 0.0) / ratio
     if not total:
         return turned
     soluble = {"sulfate": 1.0, "mixed": 0.5, "elemental": 0.0, "organic": 0.0}
@@ -223,22 +223,22 @@ def _sulfur(element: str, supply: Supply, times: Times) -> Floats:
     organic = {"organic": 1.0, "mixed": 0.5}.get(material.sulfur_form, 0.0)
     free = turned + total * at_once
     if organic and nitrogen:
-        rotted = np.maximum(_nitrogen("N", supply, times), 0.0) / nitrogen
+        rotted = np.maximum(_nitrogen("N", ingredient, times), 0.0) / nitrogen
         free = free + total * organic * rotted
     return free
 
 
-def _salt(element: str, supply: Supply, times: Times) -> Floats:
-    locked = supply.material.availability_class in LATTICE
-    return np.full_like(times.rate_days, 0.0 if locked else _total(element, supply))
+def _salt(element: str, ingredient: MixIngredient, times: Times) -> Floats:
+    locked = ingredient.material.availability_class in LATTICE
+    return np.full_like(times.rate_days, 0.0 if locked else _total(element, ingredient))
 
 
-def _trace(element: str, supply: Supply, times: Times) -> Floats:
-    share = supply.material.season_trace or 0.0
-    return np.full_like(times.rate_days, _total(element, supply) * share)
+def _trace(element: str, ingredient: MixIngredient, times: Times) -> Floats:
+    share = ingredient.material.season_trace or 0.0
+    return np.full_like(times.rate_days, _total(element, ingredient) * share)
 
 
-_RULES: dict[str, Callable[[str, Supply, Times], Floats]] = {
+_RULES: dict[str, Callable[[str, MixIngredient, Times], Floats]] = {
     "N": _nitrogen,
     "P": _phosphorus,
     "K": _potassium,
@@ -251,7 +251,7 @@ _RULES: dict[str, Callable[[str, Supply, Times], Floats]] = {
 
 
 def available_of_all(
-    supplies: Sequence[Supply], times: Times, elements: Sequence[str] = IONS
+    ingredients: Sequence[MixIngredient], times: Times, elements: Sequence[str] = IONS
 ) -> dict[str, Floats]:
     """Return what each material has set free of each element.
 
@@ -261,7 +261,8 @@ def available_of_all(
         By element. [mg/L]
     """
     return {
-        element: np.array([available(element, s, times) for s in supplies]) for element in elements
+        element: np.array([available(element, s, times) for s in ingredients])
+        for element in elements
     }
 
 
@@ -279,6 +280,6 @@ def cation_shares(free_mg_l: Mapping[str, float]) -> dict[str, float]:
     dict of str to float
         Shares that add up to one; empty where there is none. [-]
     """
-    charge = {e: max(v, 0.0) * CATION_CHARGE[e] / ATOMIC_MASS[e] for e, v in free_mg_l.items()}
-    total = sum(charge.values())
-    return {e: c / total for e, c in charge.items()} if total > 0 else {}
+    equivalents = {e: max(v, 0.0) * CATION_CHARGE[e] / ATOMIC_MASS[e] for e, v in free_mg_l.items()}
+    total = sum(equivalents.values())
+    return {e: c / total for e, c in equivalents.items()} if total > 0 else {}

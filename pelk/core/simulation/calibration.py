@@ -14,7 +14,7 @@ from pelk.core.base.errors import OutOfRangeError, PelkError
 from pelk.core.base.sources import cites
 from pelk.core.simulation.ensemble import Posterior
 from pelk.core.simulation.initial_state import Heap, with_buffer
-from pelk.core.simulation.run import Draws, Surroundings, Trace, course
+from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
 
 Floats = NDArray[np.float64]
 
@@ -68,7 +68,7 @@ class PhReading:
 
 
 @dataclass(frozen=True, slots=True)
-class Refit:
+class Calibration:
     """What the readings say of a heap.
 
     Attributes
@@ -95,7 +95,7 @@ class Refit:
 
 
 @cites("pelk", "MAP with Laplace covariance; priors as the fan draws them")
-def refit(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -> Refit:
+def calibrate(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -> Calibration:
     """Return what the pH readings of a heap teach about it.
 
     Fewer than three fit buffer and offset only; a rate is fitted only where its product
@@ -125,7 +125,7 @@ def refit(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -> Re
             raise OutOfRangeError(
                 f"found pH {reading.ph:g} on day {reading.day:g}", f"readings[{i}]"
             )
-    seen = np.array([r.on_slurry for r in readings])
+    observed = np.array([r.on_slurry for r in readings])
     sigma = np.array([r.sd for r in readings])
     at = np.array([r.day for r in readings])
     enough = len(readings) >= FEW
@@ -133,16 +133,16 @@ def refit(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -> Re
     active += [1] if enough and any(s.is_lime for s in heap.solids) else []
     active += [2] if enough and heap.sulfurs else []
     active.sort()
-    fitted, jacobian, misses = _fit(heap, around, at, seen, sigma, active, "linear")
+    fitted, jacobian, misses = _fit(heap, around, at, observed, sigma, active, "linear")
     odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
     if odd:
-        fitted, jacobian, misses = _fit(heap, around, at, seen, sigma, active, "huber")
+        fitted, jacobian, misses = _fit(heap, around, at, observed, sigma, active, "huber")
         odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
     full = np.diag(PRIOR_SD**2)
     scale = PRIOR_SD[active]
     full[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian) * np.outer(scale, scale)
     factors = np.clip(np.exp(fitted[:3]), *CLIP)
-    return Refit(
+    return Calibration(
         float(factors[0]),
         float(factors[1]),
         float(factors[2]),
@@ -157,7 +157,7 @@ def _fit(
     heap: Heap,
     around: Surroundings,
     at: Floats,
-    seen: Floats,
+    observed: Floats,
     sigma: Floats,
     active: list[int],
     loss: str,
@@ -179,7 +179,7 @@ def _fit(
         key = t[:3].tobytes()
         if key not in runs:
             runs[key] = predicted(heap, around, at, days, t)
-        return seen - (runs[key] + t[3])
+        return observed - (runs[key] + t[3])
 
     result = least_squares(
         lambda z: np.concatenate([miss(z) / sigma, z]),
@@ -214,7 +214,7 @@ def predicted(heap: Heap, around: Surroundings, at: Floats, days: int, theta: Fl
     """
     factors = np.exp(np.clip(theta[:3], *np.log([0.2, 5.0])))
     draws = Draws(lime=float(factors[1]), sulfur=float(factors[2]))
-    trace = course(with_buffer(heap, float(factors[0])), around, days, draws)
+    trace = simulate(with_buffer(heap, float(factors[0])), around, days, draws)
     return np.interp(at, trace.edges, trace["ph"])
 
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from pelk.core.base.sources import cites
 from pelk.core.simulation.initial_state import Heap
-from pelk.core.simulation.run import FAN_PACE, Draws, Surroundings, Trace, course
+from pelk.core.simulation.run import FAN_PACE, Draws, Surroundings, Trace, simulate
 
 Floats = NDArray[np.float64]
 
@@ -108,7 +108,7 @@ def draws_of(
     return Draws(buffer=buffer, ph=ph, **values)
 
 
-def fan(
+def ensemble(
     heap: Heap,
     around: Surroundings,
     days: int,
@@ -121,7 +121,7 @@ def fan(
     Parameters
     ----------
     heap, around, days
-        As for `course`.
+        As for `simulate`.
     samples, seed, learned
         As for `draws_of`.
 
@@ -130,7 +130,7 @@ def fan(
     Trace
         Values of shape (n_edges, n_draws).
     """
-    return course(heap, around, days, draws_of(heap, samples, seed, learned), FAN_PACE)
+    return simulate(heap, around, days, draws_of(heap, samples, seed, learned), FAN_PACE)
 
 
 @cites("arithmetic", "order statistics at each edge, straight lines between")

@@ -10,12 +10,12 @@ from pelk.core.acid_base.water import Water, alkalinity_from_ppm
 from pelk.core.base.elements import ATOMIC_MASS
 from pelk.core.crops.groups import Crop
 from pelk.core.materials.library import Material
-from pelk.core.materials.totals import Supply
+from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import MOISTURE, Conditions
 from pelk.core.release.nitrogen_curves import daily_temperatures
 from pelk.core.salts.salts import MG_PER_MEQ, mix_ec, parts_ec
 from pelk.core.simulation.availability import IONS, Times, available_of_all, times_of
-from pelk.core.simulation.ensemble import SAMPLES, Posterior, fan, quantiles
+from pelk.core.simulation.ensemble import SAMPLES, Posterior, ensemble, quantiles
 from pelk.core.simulation.initial_state import Heap, with_buffer
 from pelk.core.simulation.readiness import (
     Limits,
@@ -26,7 +26,7 @@ from pelk.core.simulation.readiness import (
     passes,
     readiness,
 )
-from pelk.core.simulation.run import Draws, Surroundings, Trace, course
+from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
 
 Floats = NDArray[np.float64]
 Parts = Sequence[tuple[Material, float]]
@@ -59,7 +59,7 @@ class Driver:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Seen:
+class Observed:
     """What was read of a heap, in place of what the plan says.
 
     Attributes
@@ -87,7 +87,7 @@ class Forecast:
         As far as was asked for. [d]
     line : Trace
         The central line, over a year at least.
-    fan : Trace or None
+    ensemble : Trace or None
         Many draws at once; None where it was not asked for.
     ph : array, shape (3, n_days + 1)
         p10, p50, p90; all the central line where there is no fan.
@@ -103,11 +103,11 @@ class Forecast:
     heap: Heap
     around: Surroundings
     line: Trace
-    fan: Trace | None
+    ensemble: Trace | None
     ph: Floats
     ec: Floats
     times: Times
-    supplies: tuple[Supply, ...]
+    ingredients: tuple[MixIngredient, ...]
     free: dict[str, Floats]
     ready: Readiness
     limits: Limits
@@ -159,14 +159,16 @@ def surroundings_of(conditions: Conditions) -> Surroundings:
     )
 
 
-def dose_ions(supplies: Sequence[Supply], free: dict[str, Floats]) -> tuple[Floats, Floats]:
+def dose_ions(
+    ingredients: Sequence[MixIngredient], free: dict[str, Floats]
+) -> tuple[Floats, Floats]:
     """Return the cations and anions that the doses have set free, nitrogen apart. [meq/L]."""
-    dose = np.array([not s.is_bulk for s in supplies], dtype=bool)
+    dose = np.array([not s.is_bulk for s in ingredients], dtype=bool)
     zero = np.zeros(free["N"].shape[1])
     if not dose.any():
         return zero, zero
-    magnesium = dose & [s.material.availability_class in SALT_CLASSES for s in supplies]
-    calcium = dose & [s.material.availability_class == "gypsum" for s in supplies]
+    magnesium = dose & [s.material.availability_class in SALT_CLASSES for s in ingredients]
+    calcium = dose & [s.material.availability_class == "gypsum" for s in ingredients]
     cations = sum(
         free[element][rows].sum(0) / MG_PER_MEQ[element]
         for element, rows in (("K", dose), ("Na", dose), ("Mg", magnesium), ("Ca", calcium))
@@ -208,15 +210,15 @@ def salts_over_time(
 def _central_line(heap: Heap, where: Surroundings, days: int, learned: Posterior | None) -> Trace:
     """Return the central line, with what readings taught on it."""
     if learned is None:
-        return course(heap, where, days)
+        return simulate(heap, where, days)
     buffer, lime, sulfur = (float(f) for f in np.exp(learned.mean))
-    return course(with_buffer(heap, buffer), where, days, Draws(lime=lime, sulfur=sulfur))
+    return simulate(with_buffer(heap, buffer), where, days, Draws(lime=lime, sulfur=sulfur))
 
 
 def forecast(
     heap: Heap,
     conditions: Conditions,
-    supplies: Sequence[Supply],
+    ingredients: Sequence[MixIngredient],
     parts: Parts,
     doses: Parts,
     loss: float,
@@ -226,7 +228,7 @@ def forecast(
     *,
     mineral_soil: float = 0.0,
     samples: int = SAMPLES,
-    seen: Seen | None = None,
+    observed: Observed | None = None,
 ) -> Forecast:
     """Return how a heap goes on, with its fan and the day it is ready.
 
@@ -236,7 +238,7 @@ def forecast(
         What lies there.
     conditions : Conditions
         Where it lies.
-    supplies : sequence of Supply
+    ingredients : sequence of Supply
         All parts and doses in a litre of mix.
     parts, doses : sequence of (Material, float)
         Shares of loose volume, and rates. [-], [g/L]
@@ -252,7 +254,7 @@ def forecast(
         Share of mineral soil by volume. [-]
     samples : int
         Draws of the fan; 0 leaves it out.
-    seen : Seen, optional
+    observed : Seen, optional
         What was read of this heap.
 
     Returns
@@ -260,16 +262,16 @@ def forecast(
     Forecast
         Central line over a year, fan over `days`.
     """
-    seen = seen or Seen()
-    learned, where = seen.learned, seen.around or surroundings_of(conditions)
+    observed = observed or Observed()
+    learned, where = observed.learned, observed.around or surroundings_of(conditions)
     line = _central_line(heap, where, max(days, LINE_DAYS), learned)
     times = times_of(line, heap.limed_meq_l, heap.dosed_acid_meq_l, mineral_soil)
-    free = available_of_all(supplies, times, IONS)
-    ions = (line.edges, *dose_ions(supplies, free))
+    free = available_of_all(ingredients, times, IONS)
+    ions = (line.edges, *dose_ions(ingredients, free))
     own = parts_ec(parts, loss)
     pulse = sum(n.mineral_mg_l for n in heap.nitrogen if not n.is_bulk)
     limits = limits_for(crop, band, floor_days(parts, doses), is_fed=is_fed(doses))
-    many = fan(heap, where, days, samples, learned=learned) if samples else None
+    many = ensemble(heap, where, days, samples, learned=learned) if samples else None
     trace = many or line
     held = passes(
         trace, heap.litres, salts_over_time(trace, own, pulse, ions), limits, heap.dosed_acid_meq_l
@@ -288,7 +290,7 @@ def forecast(
         ph,
         line.each_day(salts_over_time(line, own, pulse, ions)),
         times,
-        tuple(supplies),
+        tuple(ingredients),
         free,
         readiness(held, limits),
         limits,

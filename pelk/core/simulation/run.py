@@ -178,7 +178,7 @@ def _day_weights(edges_bytes: bytes, days: int) -> NDArray[np.float32]:
 @cites("janzen1987", "sulfur by surface, 10 to 60 ug/cm2/d; 30 taken")
 @cites("watkinson1993", "sulfur oxidation as a surface process")
 @cites("swartzendruber1965", "limestone as shrinking spheres; retreat is a fit")
-def course(
+def simulate(
     heap: Heap, around: Surroundings, days: int, draws: Draws = CENTRAL, pace: Pace = LINE_PACE
 ) -> Trace:
     """Return what happens in a heap day by day.
@@ -211,7 +211,7 @@ def course(
     events = [s.day for s in heap.solids] + [s.day for s in heap.sulfurs]
     events += [day for day, _ in heap.strong] + [day for day, _, _ in heap.weak]
     edges = step_edges(days, events, pace)
-    base = _charge_curve(heap, draws)
+    base = _base_curve(heap, draws)
     many = base.ndim > 1
     stepper = Stepper(
         heap,
@@ -231,7 +231,7 @@ def course(
     return Trace(edges, days, values)
 
 
-def _charge_curve(heap: Heap, draws: Draws) -> Floats:
+def _base_curve(heap: Heap, draws: Draws) -> Floats:
     if heap.curve:
         ph, held = np.array(heap.curve).T
         base: Floats = np.interp(PH_GRID, ph, held)

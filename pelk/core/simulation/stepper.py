@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.acid_base.acids import FADES_PER_DAY, charge_of_weak_acid
+from pelk.core.acid_base.acids import FADES_PER_DAY, equivalents_of_weak_acid
 from pelk.core.acid_base.buffering import CALCITE_PH, OWN_PH_FLOOR
 from pelk.core.acid_base.water import Water
 from pelk.core.base.arithmetic import ONE, Arithmetic, Lane, Stack
@@ -185,7 +185,7 @@ class Stepper:
         self.tau: Lane = nil
         self.tau_hot: Lane = nil
         self.fading: Lane = nil
-        self.hungry: Lane = 0.0
+        self.unmet_n: Lane = 0.0
         self.leached: Lane = 0.0
         self.taken_up: Lane = 0.0
         self.released = self._released()
@@ -209,10 +209,10 @@ class Stepper:
             apatite=0.0,
             acids=self._acids(7.0),
         )
-        self.ph = self.ph_of(self._ledger(self.chem) + 0.0 * draws.lime)
+        self.ph = self.ph_of(self._net_base(self.chem) + 0.0 * draws.lime)
         for _ in range(40 if heap.weak else 0):
             self.chem = self.chem._replace(acids=self._acids(self.ph))
-            self.ph = 0.5 * (self.ph + self.ph_of(self._ledger(self.chem)))
+            self.ph = 0.5 * (self.ph + self.ph_of(self._net_base(self.chem)))
 
     # One step ------------------------------------------------------------------------
 
@@ -243,15 +243,15 @@ class Stepper:
         self.tau = self.tau + warm[0] * live
         self.tau_hot = self.tau_hot + warm[1] * live
         self.released = now = self._released()
-        ammonium, self.nitrate, self.hungry, charge = gain(
+        ammonium, self.nitrate, self.unmet_n, base_meq = gain(
             x,
             self.chem.ammonium,
             self.nitrate,
-            self.hungry,
+            self.unmet_n,
             now[0] + now[1] - before[0] - before[1],
         )
         self.chem = self.chem._replace(ammonium=ammonium)
-        self.nitrogen = self.nitrogen + charge + now[3] - before[3]
+        self.nitrogen = self.nitrogen + base_meq + now[3] - before[3]
         air = self.forcing.air_c[i] + self.draws.warmer_c
         self.warmth = warm_up(
             x,
@@ -284,10 +284,10 @@ class Stepper:
             self.nitrate, ammonium = self.nitrate - nitrate, ammonium - of_it
             self.leached = self.leached + nitrate + of_it
         if wanted:
-            of_it, nitrate, charge = take_up(x, ammonium, self.nitrate, wanted)
+            of_it, nitrate, base_meq = take_up(x, ammonium, self.nitrate, wanted)
             self.nitrate, ammonium = self.nitrate - nitrate, ammonium - of_it
             self.taken_up = self.taken_up + nitrate + of_it
-            self.nitrogen = self.nitrogen + charge
+            self.nitrogen = self.nitrogen + base_meq
         self.chem = self.chem._replace(ammonium=ammonium)
 
     def _paces(self, i: int, days: float, warm: Any) -> dict[str, Lane]:
@@ -328,11 +328,11 @@ class Stepper:
 
     def _solve(self, pace: dict[str, Lane], apatite: Sequence[tuple[Lane, float, float]]) -> None:
         """Find the pH of the step's end, bracketed."""
-        x, p, start, charge = self.x, self.ph, self.chem, self.nitrogen
+        x, p, start, base_meq = self.x, self.ph, self.chem, self.nitrogen
 
         def at(q: Lane) -> tuple[Lane, Chemistry]:
             chem = self._chemistry(p + AHEAD * (q - p), q, start, pace, apatite)
-            return q - self.ph_of(self._ledger(chem)), chem
+            return q - self.ph_of(self._net_base(chem)), chem
 
         # Where the last step was heading; the root lies between any q and Q^-1(ledger(q)).
         a = p + self.trend * pace["days"]
@@ -358,7 +358,7 @@ class Stepper:
         self.trend = (self.ph - p) / pace["days"]
         turned, gone = chem.nitrified - start.nitrified, chem.lost - start.lost
         self.nitrate = self.nitrate + turned
-        self.nitrogen = charge - (2 * turned + gone) / ATOMIC_MASS["N"]
+        self.nitrogen = base_meq - (2 * turned + gone) / ATOMIC_MASS["N"]
 
     def _chemistry(
         self,
@@ -458,10 +458,10 @@ class Stepper:
                 # Known at 25 °C; rate-days count from 22.
                 rate = FADES_PER_DAY[name] / 2**0.3
                 left = amount * self.x.exp(-rate * (self.fading - mark))
-                total = total + left * charge_of_weak_acid(name, ph, self.x)
+                total = total + left * equivalents_of_weak_acid(name, ph, self.x)
         return total
 
-    def _ledger(self, chem: Chemistry) -> Lane:
+    def _net_base(self, chem: Chemistry) -> Lane:
         """Return the net base of the mix. [meq/L]."""
         turned = chem.nitrified - self.chem.nitrified if self.day else 0.0
         lost = chem.lost - self.chem.lost if self.day else 0.0
@@ -492,7 +492,7 @@ class Stepper:
             "lost_to_air_mg_l": chem.lost,
             "leached_mg_l": self.leached,
             "taken_up_mg_l": self.taken_up,
-            "hungry_mg_l": self.hungry,
+            "hungry_mg_l": self.unmet_n,
             "given_by_doses_mg_l": released[0],
             "given_by_parts_mg_l": released[1],
             "fast_left_mg_l": released[4],

@@ -6,7 +6,7 @@ import numpy as np
 
 from pelk.core.base.sources import cites
 from pelk.core.simulation.initial_state import Heap, with_buffer
-from pelk.core.simulation.run import Draws, Surroundings, Trace, course
+from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
 
 # How far one heap is from the middle of the sums: ln-sd, as the fan has them.
 BUFFER_SD, LIME_SD, SULFUR_SD, DECAY_SD = 0.28, 0.40, 0.55, 0.25
@@ -76,7 +76,7 @@ def truth_of(seed: int) -> Truth:
 
 
 @cites("pelk", "one draw of the fan's own spreads, held back from the grower")
-def true_course(heap: Heap, around: Surroundings, days: int, truth: Truth) -> Trace:
+def true_line(heap: Heap, around: Surroundings, days: int, truth: Truth) -> Trace:
     """Return what really happens in a simulated heap.
 
     Parameters
@@ -90,7 +90,7 @@ def true_course(heap: Heap, around: Surroundings, days: int, truth: Truth) -> Tr
     truth : Truth
         What they do not know.
     """
-    return course(with_buffer(heap, truth.buffer), around, days, truth.draws)
+    return simulate(with_buffer(heap, truth.buffer), around, days, truth.draws)
 
 
 @cites("arithmetic", "the course, and what the mix's own pH is off")

@@ -20,12 +20,12 @@ from pelk.core.simulation.synthetic_heap import (
     WEIGHT_SD,
     Truth,
     probed,
-    true_course,
+    true_line,
     true_ph,
     truth_of,
 )
+from pelk.cure.domain.moisture import BUCKET_L, weights_of
 from pelk.cure.models import MeterCheckRow, Reading
-from pelk.cure.moisture import BUCKET_L, weights_of
 from pelk.ui.numbers import read_count
 
 LOWEST_PCT = 3.0
@@ -82,7 +82,7 @@ class Pen(StandIn):
         ahead, truth, day = _heap_of(batch)
         if ahead is None:
             return "ERR NOHEAP"
-        trace = true_course(ahead.heap, ahead.around, int(day) + 1, truth)
+        trace = true_line(ahead.heap, ahead.around, int(day) + 1, truth)
         ec = float(np.interp(day, np.arange(len(ahead.ec)), ahead.ec)) * truth.ec
         air = ahead.around.temperature_c
         air_c = float(np.mean(air)) if np.ndim(air) else float(air)

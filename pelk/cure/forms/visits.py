@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from pelk.shelf.forms.fields import NumberField, mark_errors
+from pelk.ui.forms import NumberField, mark_errors
 
 MOST_BYTES = 8 * 1024 * 1024
 # What a file begins with tells what it is; its name does not.

@@ -7,13 +7,13 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from pelk.barrow.domain.schedule_cache import schedule_cache_of
 from pelk.barrow.models import Batch
-from pelk.barrow.outlook import outlook_of
 from pelk.core.base.errors import PelkError
 from pelk.core.curing.logger_csv import LoggedRow
 from pelk.core.curing.schedule import MOISTEN, PROBE
-from pelk.cure.due import due_rows
-from pelk.cure.learning import MOST, learned
+from pelk.cure.domain.due import due_rows
+from pelk.cure.domain.learning import MOST, learned
 from pelk.cure.models import Decision, Reading
 from pelk.log.models import Station
 from pelk.log.services import record
@@ -120,7 +120,7 @@ def record_logged(*, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedR
 
 def look_at_unseen_heaps(**_: object) -> None:
     """Write down the days of heaps that were mixed before days were written down."""
-    for batch in Batch.objects.in_cure().filter(outlook={}):
+    for batch in Batch.objects.in_cure().filter(schedule_cache={}):
         look_again(batch)
 
 
@@ -128,10 +128,10 @@ def look_again(batch: Batch) -> None:
     """Write down what the newest sums and the newest squeeze say of a heap."""
     newest = list(Reading.objects.for_batch(batch)[:MOST])
     squeezed = next((r for r in newest if r.moisture), None)
-    batch.outlook = outlook_of(learned(batch, newest).evaluation) | {
+    batch.schedule_cache = schedule_cache_of(learned(batch, newest).evaluation) | {
         "squeeze": [squeezed.moisture, squeezed.taken_at.isoformat()] if squeezed else None
     }
-    batch.save(update_fields=["outlook"])
+    batch.save(update_fields=["schedule_cache"])
 
 
 def _words(reading: Reading) -> str:

@@ -9,8 +9,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
+from pelk.cure.domain.pictures import without_what_the_camera_wrote
 from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest
-from pelk.cure.pictures import without_what_the_camera_wrote
 from pelk.log.models import Station
 from pelk.log.services import record
 from pelk.ui.numbers import sig

@@ -13,7 +13,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from pelk.core.curing.logger_csv import Logged, LoggedRow, read_logger
 from pelk.cure.devices.adapter import DeviceError, DeviceReading, read_at
-from pelk.cure.moisture import squeeze_of
+from pelk.cure.domain.moisture import squeeze_of
 from pelk.cure.services.readings import record_logged
 from pelk.cure.views.heaps import own_heap
 from pelk.yards.middleware import YardRequest

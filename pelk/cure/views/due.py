@@ -13,14 +13,15 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow.models import Batch
-from pelk.cure.calendars import calendar_of, events_of
-from pelk.cure.due import DueRow, due_rows
-from pelk.cure.heap import unmet_rows
-from pelk.cure.learning import MOST, learned
+from pelk.cure.domain.calendars import calendar_of
+from pelk.cure.domain.due import DueRow, due_rows
+from pelk.cure.domain.learning import MOST, learned
 from pelk.cure.models import CalendarFeed, Decision, Reading
+from pelk.cure.pages.heap import unmet_rows
 from pelk.cure.services import due as services
 from pelk.cure.views.heaps import own_heap
 from pelk.ui.pages import way_back
+from pelk.yards.extensions import events_of_yard
 from pelk.yards.middleware import YardRequest
 
 SNOOZE_DAYS = 3
@@ -98,7 +99,7 @@ def anyway(request: YardRequest, batch: int) -> HttpResponse:
 @require_safe
 def calendar_file(request: YardRequest) -> HttpResponse:
     """Send what is due as a calendar file."""
-    events = events_of(request.yard, timezone.localdate())
+    events = events_of_yard.ask(request.yard, timezone.localdate())
     name = f"{request.yard.name}: heaps and pots"
     answer = HttpResponse(calendar_of(events, name, request.get_host()), content_type=ICS)
     answer["Content-Disposition"] = 'attachment; filename="pelk-heaps.ics"'
@@ -110,7 +111,7 @@ def calendar_file(request: YardRequest) -> HttpResponse:
 def calendar(request: HttpRequest, token: str) -> HttpResponse:
     """Send what is due to a calendar that knows the private address; revoked ones are gone."""
     feed = get_object_or_404(CalendarFeed.objects.live().select_related("yard"), token=token)
-    events = events_of(feed.yard, timezone.localdate())
+    events = events_of_yard.ask(feed.yard, timezone.localdate())
     body = calendar_of(events, f"{feed.yard.name}: heaps and pots", request.get_host())
     return HttpResponse(body, content_type=ICS)
 

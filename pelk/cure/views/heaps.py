@@ -10,17 +10,17 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow.models import Batch
-from pelk.bench.fitting import LIMES, SULFURS
-from pelk.bench.reading import ahead_of, figures
+from pelk.bench.pages.bench_page import ahead_of, figures
+from pelk.bench.pages.fitting import LIMES, SULFURS
 from pelk.core.base.errors import PelkError
 from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.library import library
-from pelk.cure.due import LATE, LATER, SOON, TODAY, due_rows
-from pelk.cure.forms import ReadingForm
-from pelk.cure.heap import RedoseSay, heap_verdicts, ready_rows, redose_say
-from pelk.cure.learning import MOST, day_of, doubts, learned
+from pelk.cure.domain.due import due_rows
+from pelk.cure.domain.learning import MOST, day_of, doubts, learned
+from pelk.cure.forms.readings import ReadingForm
 from pelk.cure.models import Decision, Reading, SproutTest
+from pelk.cure.pages.heap import RedoseSay, heap_verdicts, ready_rows, redose_say
 from pelk.cure.services import readings as services
 from pelk.ui.pages import page_without_total
 from pelk.ui.runway import Runway, runway
@@ -29,7 +29,6 @@ from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
 STRUCK, DUE_SHOWN, TESTS, PHOTOS = 20, 6, 10, 24
-OPEN = (LATE, TODAY, SOON, LATER)
 # Charts are drawn for their slot, never scaled: desk, tablet, phone.
 WIDE, MIDDLE, NARROW = 612, 560, 358
 PLOTTED = (Reading.PhMethod.SLURRY, Reading.PhMethod.PEN)
@@ -125,7 +124,7 @@ def _page(
             "struck": struck,
             "why": _why(request, learning.evaluation),
             "litres": request.yard.measures.volume(learning.evaluation.volumes.mixed_l),
-            "due": [r for r in due if r.state in OPEN][:DUE_SHOWN],
+            "due": [r for r in due if r.state.is_ahead][:DUE_SHOWN],
             "tests": tests,
             "photos": row.photos.filter(deleted_at=None)[:PHOTOS],
             "anyway": getattr(row, "planted_anyway", None),
@@ -209,13 +208,13 @@ def reading_restore(request: YardRequest, reading: int) -> HttpResponse:
 
 def _heaps(request: YardRequest) -> dict[str, Any]:
     batches = Batch.objects.of(request.yard).live().in_cure()
-    batches = batches.defer("document", "analyses", "shown", "foretold")
+    batches = batches.defer("document", "analyses", "shown", "forecast_at_mixing")
     return {"heaps": page_without_total(batches, request.GET.get("heaps", ""), PER_PAGE)}
 
 
-def _foretold(batch: Batch) -> list[tuple[float, float]]:
+def _forecast_at_mixing(batch: Batch) -> list[tuple[float, float]]:
     """Return the pH by day as it was foretold on mixing day."""
-    told = (batch.foretold or {}).get("ph", [])
+    told = (batch.forecast_at_mixing or {}).get("ph", [])
     return [(float(day), ph) for day, ph in enumerate(told)]
 
 
@@ -233,6 +232,6 @@ def _runway(batch: Batch, readings: list[Reading], evaluation: Evaluation, width
         height=320,
         readings=measured,
         begun=batch.made_at,
-        foretold=_foretold(batch),
+        forecast_at_mixing=_forecast_at_mixing(batch),
         today=(timezone.now() - batch.made_at).total_seconds() / 86400,
     )

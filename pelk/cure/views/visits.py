@@ -6,7 +6,7 @@ from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from pelk.cure.forms import PenForm, PhotoForm, SowForm, SproutForm
+from pelk.cure.forms.visits import PenForm, PhotoForm, SowForm, SproutForm
 from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest
 from pelk.cure.services import visits as services
 from pelk.cure.views.heaps import own_heap

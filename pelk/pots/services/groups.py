@@ -13,7 +13,8 @@ from pelk.cure.models import Decision
 from pelk.cure.services import due as cure_due
 from pelk.log.models import Station
 from pelk.log.services import record
-from pelk.pots.feeding import FeedRow, reckon
+from pelk.pots.domain.due import FeedRow
+from pelk.pots.domain.feeding import reckon
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.pots.selectors import is_used_up, seasons_in
 from pelk.ui.numbers import sig

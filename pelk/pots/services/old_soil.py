@@ -13,9 +13,9 @@ from pelk.core.materials.facts import spread_of
 from pelk.core.old_soil.questions import BY_KEY, UNKNOWN, next_step
 from pelk.log.models import Station
 from pelk.log.services import record
-from pelk.pots.feeding import left_in
+from pelk.pots.domain.feeding import left_in
+from pelk.pots.domain.old_soil import OLD_MIX, ROUTES, as_mix, contents_left, judged
 from pelk.pots.models import OldSoil
-from pelk.pots.old_soil import OLD_MIX, as_mix, contents_left, told
 from pelk.shelf.selectors import known_materials
 from pelk.shelf.services.materials import Said, add_own, say_values
 from pelk.yards.models import User, Yard
@@ -43,8 +43,8 @@ def answer(*, soil: OldSoil, by: User | None, key: str, said: str | float) -> No
     soil.answers = {**soil.answers, key: said}
     if next_step(soil.answers) is None and soil.told_at is None:
         soil.told_at = timezone.now()
-        verdict = told(soil)
-        _note(soil, by, f"{soil.name}: {verdict.head} {verdict.decision.why}")
+        _, decision = judged(soil)
+        _note(soil, by, f"{soil.name}: {ROUTES[decision.route][2]} {decision.why}")
     soil.save(update_fields=["answers", "told_at"])
 
 

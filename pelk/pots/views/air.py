@@ -10,9 +10,9 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.bench.services import save_recipe
-from pelk.pots import services
-from pelk.pots.air import DrainForm, LiftForm, air_of, main_fill, perlite_of, with_aggregate
+from pelk.pots.domain.air import DrainForm, LiftForm, air_of, main_fill, perlite_of, with_aggregate
 from pelk.pots.models import PotDeed, PotGroup
+from pelk.pots.services import groups as services
 from pelk.pots.views.groups import own_group
 from pelk.yards.middleware import YardRequest
 

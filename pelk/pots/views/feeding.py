@@ -8,11 +8,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from pelk.pots import services
-from pelk.pots.feeding import rows_of
-from pelk.pots.forms import DeedForm
-from pelk.pots.harvest import guards_of, not_before
+from pelk.pots.domain.due import rows_of
+from pelk.pots.domain.harvest import guards_of, not_before
+from pelk.pots.forms.groups import DeedForm
 from pelk.pots.models import PotDeed
+from pelk.pots.services import groups as services
 from pelk.pots.views.groups import group_context, own_group
 from pelk.ui.pages import way_back
 from pelk.ui.undo import say_with_undo

@@ -14,12 +14,14 @@ from pelk.core.crops.groups import crop
 from pelk.core.old_soil.inspection import is_same_family
 from pelk.core.vessels.planting import MULCH_CM, inoculant_for, planting_need
 from pelk.core.vessels.trade_pots import filled_volume
-from pelk.pots import services
-from pelk.pots.feeding import FeedRow, due_of_pots, plan_of, rows_of, says
-from pelk.pots.forms import DeedForm, FillForm, GroupForm
-from pelk.pots.harvest import guards_of, not_before
+from pelk.pots.domain.due import FeedRow, due_of_pots, rows_of
+from pelk.pots.domain.feeding import plan_of
+from pelk.pots.domain.harvest import guards_of, not_before
+from pelk.pots.domain.seasons import seasons
+from pelk.pots.domain.winter import RAIN_MM, WinterForm, winter_of
+from pelk.pots.forms.groups import DeedForm, FillForm, GroupForm
 from pelk.pots.models import PotFill, PotGroup
-from pelk.pots.seasons import seasons
+from pelk.pots.pages.feeding import says
 from pelk.pots.selectors import (
     HeapLeft,
     correction_of,
@@ -28,7 +30,7 @@ from pelk.pots.selectors import (
     layers_of,
     seasons_of,
 )
-from pelk.pots.winter import RAIN_MM, WinterForm, winter_of
+from pelk.pots.services import groups as services
 from pelk.ui.appetite import appetite
 from pelk.ui.numbers import read_number, sig
 from pelk.ui.pot_picture import pot_svg

@@ -9,10 +9,10 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from pelk.core.advice.jar_tests import FACTORS
-from pelk.pots import services
-from pelk.pots.jars import JarForm, answer_of, jars_of, read_from
 from pelk.pots.models import JarTest
-from pelk.shelf.reading import handling_cautions
+from pelk.pots.pages.jars import JarForm, answer_of, jars_of, read_from
+from pelk.pots.services import jars as services
+from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials
 from pelk.ui.numbers import read_number
 from pelk.ui.undo import say_with_undo

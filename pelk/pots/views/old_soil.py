@@ -10,11 +10,12 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from pelk.core.base.errors import PelkError
 from pelk.core.old_soil.questions import BY_KEY, STEPS, UNKNOWN, families
-from pelk.pots import services
-from pelk.pots.forms import OldSoilForm
+from pelk.pots.domain.old_soil import OLD_MIX, step_of
+from pelk.pots.forms.groups import OldSoilForm
 from pelk.pots.models import OldSoil, PotGroup
-from pelk.pots.old_soil import OLD_MIX, step_of, told
-from pelk.shelf.reading import handling_cautions
+from pelk.pots.pages.old_soil import old_soil_page
+from pelk.pots.services import old_soil as services
+from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials
 from pelk.ui.numbers import read_count, read_number, sig
 from pelk.ui.soil_pictures import soil_picture
@@ -66,7 +67,7 @@ def _shown(
             ("is-done" if s.key in row.answers else "is-now" if step and s.key == step.key else "")
             for s in STEPS
         ],
-        "told": told(row) if len(row.answers) >= ENOUGH else None,
+        "told": old_soil_page(row) if len(row.answers) >= ENOUGH else None,
         "litres": request.yard.measures.volume(row.litres),
         "cautions": handling_cautions([core]),
     }
@@ -119,7 +120,11 @@ def mix(request: YardRequest, soil: int) -> HttpResponse:
 def store(request: YardRequest, soil: int) -> HttpResponse:
     """Show the card that goes with stored soil through the winter."""
     row = own_soil(request, soil)
-    context = {"soil": row, "litres": request.yard.measures.volume(row.litres), "told": told(row)}
+    context = {
+        "soil": row,
+        "litres": request.yard.measures.volume(row.litres),
+        "told": old_soil_page(row),
+    }
     return render(request, "pots/store.html", context)
 
 

@@ -8,10 +8,11 @@ from django import forms
 from django.utils import timezone
 
 from pelk.core.materials.bags import KINDS
-from pelk.shelf.forms.fields import MoneyField, NumberField, mark_errors
 from pelk.shelf.forms.materials import LabelForm
-from pelk.shelf.models import Bag, Material
+from pelk.shelf.models.bags import Bag
+from pelk.shelf.models.materials import Material
 from pelk.shelf.services.bags import Printed, buy
+from pelk.ui.forms import MoneyField, NumberField, mark_errors
 from pelk.ui.units import sizes
 from pelk.yards.models import User, Yard
 

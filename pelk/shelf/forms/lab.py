@@ -10,9 +10,9 @@ from django.utils import timezone
 
 from pelk.core.lab.lab_reports import BASES, METHODS, read_report
 from pelk.core.salts.salts import METHODS as EC_METHODS
-from pelk.shelf.families import FAMILIES
-from pelk.shelf.forms.fields import mark_errors
-from pelk.shelf.models import Material, ShelfItem
+from pelk.shelf.domain.families import FAMILIES
+from pelk.shelf.models.materials import Material, ShelfItem
+from pelk.ui.forms import mark_errors
 from pelk.ui.numbers import read_number
 from pelk.yards.models import Yard
 

@@ -11,10 +11,10 @@ from django.db import transaction
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.facts import elements_of_label, spread_of
 from pelk.core.materials.library import Range
-from pelk.shelf.families import FAMILIES
-from pelk.shelf.forms.fields import NumberField, mark_errors
-from pelk.shelf.models import Material
+from pelk.shelf.domain.families import FAMILIES
+from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import Said, add_own, say_values
+from pelk.ui.forms import NumberField, mark_errors
 from pelk.ui.numbers import read_number, sig
 from pelk.yards.models import User, Yard
 

@@ -11,9 +11,10 @@ from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import Range
 from pelk.core.materials.measures import CUP_ML, density_at_moisture
 from pelk.core.materials.weighing import Weighed, density_of, moisture_by_drying, volume_of, weighed
-from pelk.shelf.forms.fields import NumberField, mark_errors
-from pelk.shelf.hands import Kind, Ruler, ruler
-from pelk.shelf.models import HandMeasure, Material, ShelfItem, cores_of
+from pelk.shelf.domain.hand_measures import Kind, Ruler, ruler
+from pelk.shelf.models.materials import Material, ShelfItem, cores_of
+from pelk.shelf.models.measures import HandMeasure
+from pelk.ui.forms import NumberField, mark_errors
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard

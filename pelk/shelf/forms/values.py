@@ -1,4 +1,4 @@
-"""Another value in place of one: number, span, unit, and on what ground."""
+"""Another value in place of one: number, span, unit, and where it comes from."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from django import forms
 from pelk.core.base.elements import LABEL_OXIDE, element_in_oxide
 from pelk.core.materials.facts import Fact, spread_of
 from pelk.core.materials.library import Range
-from pelk.shelf.forms.fields import NumberField, mark_errors
-from pelk.shelf.models import Value
+from pelk.shelf.models.materials import Value
 from pelk.shelf.services.materials import Said
+from pelk.ui.forms import NumberField, mark_errors
 
 # Units a value may be typed in, and what makes them the fact's own.
 CONTENT_UNITS = {"%": 1.0, "mg/kg (ppm)": 1e-4, "g/kg": 0.1}
@@ -25,7 +25,7 @@ class ValueForm(forms.Form):
     unit = forms.ChoiceField(label="Unit", required=False)
     low = NumberField(label="at least", required=False, low=-1e6)
     high = NumberField(label="at most", required=False, low=-1e6)
-    ground = forms.ChoiceField(label="How it is known", choices=Value.Ground)
+    mark = forms.ChoiceField(label="How it is known", choices=Value.Mark)
     dated = forms.DateField(
         label="Date",
         required=False,
@@ -82,12 +82,12 @@ class ValueForm(forms.Form):
 
     @property
     def range(self) -> Range:
-        """The value with its span; what was not said comes from its ground."""
+        """The value with its span; what was not said comes from its provenance."""
         data = self.cleaned_data
         typical, low, high = data["typical"], data.get("low"), data.get("high")
         if not self.fact.has_span:
             return Range(typical, typical, typical)
-        usual = spread_of(self.fact.key, typical, data["ground"])
+        usual = spread_of(self.fact.key, typical, data["mark"])
         return Range(
             min(usual.low, typical) if low is None else low,
             typical,
@@ -98,4 +98,4 @@ class ValueForm(forms.Form):
     def said(self) -> Said:
         """Where it comes from."""
         data = self.cleaned_data
-        return Said(data["ground"], data["dated"], data["note"])
+        return Said(data["mark"], data["dated"], data["note"])

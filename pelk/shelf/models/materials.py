@@ -7,16 +7,14 @@ from datetime import datetime
 from functools import cached_property
 from typing import Any
 
-import msgspec
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
 from django.urls import reverse
 
 from pelk.core.materials.facts import with_values
-from pelk.core.materials.library import Ground as Ground_
 from pelk.core.materials.library import Material as CoreMaterial
-from pelk.core.materials.library import Range, short_name
+from pelk.core.materials.library import Provenance, Range, from_stored, short_name
 from pelk.yards.models import Lockable, Yard, YardScoped, YardScopedQuerySet
 
 
@@ -110,7 +108,7 @@ class Material(Lockable):
         held = self.core
         if not values:
             return held
-        own = {key: (v.range, v.as_ground) for key, v in values.items()}
+        own = {key: (v.range, v.provenance) for key, v in values.items()}
         usable = [k for k in held.usable if k not in values]
         usable += [k for k, v in values.items() if v.usable]
         return with_values(held, own, usable=usable)
@@ -155,7 +153,7 @@ class Analysis(models.Model):
 
     def as_core(self) -> CoreMaterial:
         """Return the analysis as the core knows it."""
-        return msgspec.convert(self.facts, CoreMaterial)
+        return from_stored(self.facts)
 
 
 # Analyses as the core knows them, by key and time: a row of analysis never changes.
@@ -189,7 +187,7 @@ class Value(YardScoped):
     The newest that is not withdrawn counts; older ones can be had back.
     """
 
-    class Ground(models.TextChoices):
+    class Mark(models.TextChoices):
         LABEL = "label", "from the label"
         LAB = "lab", "from the lab"
         YOURS = "yours", "measured here"
@@ -201,7 +199,7 @@ class Value(YardScoped):
     typ = models.FloatField("typical")
     high = models.FloatField()
     usable = models.BooleanField("printed as available", default=False)
-    ground = models.CharField(max_length=10, choices=Ground)
+    mark = models.CharField("provenance", max_length=10, choices=Mark)
     dated = models.DateField(null=True)
     note = models.CharField(max_length=120, blank=True)
     bag = models.ForeignKey("Bag", models.CASCADE, null=True, related_name="values")
@@ -219,9 +217,9 @@ class Value(YardScoped):
         return Range(self.low, self.typ, self.high)
 
     @property
-    def as_ground(self) -> Ground_:
-        """On what ground it stands, as the core knows it."""
-        return Ground_(self.ground, str(self.dated or ""), self.note)
+    def provenance(self) -> Provenance:
+        """Where it comes from, as the core knows it."""
+        return Provenance(self.mark, str(self.dated or ""), self.note)
 
 
 class ShelfItem(YardScoped):

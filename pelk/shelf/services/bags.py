@@ -12,11 +12,11 @@ from pelk.core.materials.bags import taken_in_turn
 from pelk.core.materials.library import Range
 from pelk.log.models import Station
 from pelk.log.services import record
-from pelk.shelf.later import Use
-from pelk.shelf.models import Bag, Material, StockMove
-from pelk.shelf.models.bags import package_as_printed
+from pelk.shelf.models.bags import Bag, StockMove, package_as_printed
+from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import Said, say_values, settle
 from pelk.shelf.services.tallies import tally
+from pelk.yards.extensions import Use
 from pelk.yards.models import User, Yard
 
 

@@ -6,12 +6,12 @@ from typing import Any
 
 from django.db import transaction
 
-from pelk.core.materials.library import Ground, Range
 from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.library import Provenance, Range, as_stored
 from pelk.log.models import Station
 from pelk.log.services import record
-from pelk.shelf.models import Analysis, Material, ShelfItem
-from pelk.shelf.services.materials import Said, identity_of, own_copy, plain, say_values, settle
+from pelk.shelf.models.materials import Analysis, Material, ShelfItem
+from pelk.shelf.services.materials import Said, identity_of, own_copy, say_values, settle
 from pelk.yards.models import User, Yard
 
 
@@ -24,14 +24,14 @@ class Intake:
     existing : Material or None
         The yard's own or the shared one of that name; None for a new one.
     values : mapping of str to (Range, Ground)
-        Facts that differ, with the file's ground for each.
+        Facts that differ, with the file's provenance for each.
     words : mapping of str to value
         Other keys that differ.
     """
 
     core: CoreMaterial
     existing: Material | None
-    values: Mapping[str, tuple[Range, Ground]] = field(default_factory=dict)
+    values: Mapping[str, tuple[Range, Provenance]] = field(default_factory=dict)
     words: Mapping[str, Any] = field(default_factory=dict)
 
 
@@ -64,11 +64,13 @@ def take_in(*, yard: Yard, by: User | None, items: Sequence[Intake]) -> int:
 
 def _add(yard: Yard, new: Sequence[Intake]) -> None:
     rows = Material.objects.bulk_create(
-        Material(yard=yard, slug=item.core.slug, base=plain(item.core), **identity_of(item.core))
+        Material(
+            yard=yard, slug=item.core.slug, base=as_stored(item.core), **identity_of(item.core)
+        )
         for item in new
     )
     made = Analysis.objects.bulk_create(
-        Analysis(material=row, origin=Analysis.Origin.OWN, facts=plain(item.core))
+        Analysis(material=row, origin=Analysis.Origin.OWN, facts=as_stored(item.core))
         for row, item in zip(rows, new, strict=True)
     )
     for row, analysis in zip(rows, made, strict=True):
@@ -84,11 +86,11 @@ def _change(yard: Yard, by: User | None, item: Intake) -> None:
         own.base = {**(own.base or {}), **item.words}
         own.save(update_fields=["base"])
         settle(own)
-    by_ground: dict[Ground, dict[str, Range]] = {}
-    for key, (value, ground) in item.values.items():
-        by_ground.setdefault(ground, {})[key] = value
-    for ground, values in by_ground.items():
+    by_provenance: dict[Provenance, dict[str, Range]] = {}
+    for key, (value, provenance) in item.values.items():
+        by_provenance.setdefault(provenance, {})[key] = value
+    for provenance, values in by_provenance.items():
         usable = [key for key in values if key in item.core.usable]
         say_values(
-            yard=yard, by=by, material=own, values=values, usable=usable, said=Said.of(ground)
+            yard=yard, by=by, material=own, values=values, usable=usable, said=Said.of(provenance)
         )

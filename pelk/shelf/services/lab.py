@@ -14,7 +14,8 @@ from pelk.core.materials.facts import FACTS, spread_of
 from pelk.core.materials.library import Range
 from pelk.log.models import Station
 from pelk.log.services import record
-from pelk.shelf.models import LabReport, Material, Sample
+from pelk.shelf.models.lab import LabReport, Sample
+from pelk.shelf.models.materials import Material
 from pelk.shelf.selectors import rows_of_report
 from pelk.shelf.services.materials import Said, say_values
 from pelk.yards.models import User, Yard

@@ -5,18 +5,19 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
 
-import msgspec
 from django.db import transaction
 from django.utils import timezone
 from django.utils.text import slugify
 
 from pelk.core.materials.facts import FACTS, with_values
-from pelk.core.materials.library import Ground, Range, library
 from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.library import Provenance, Range, as_stored, from_stored, library
 from pelk.log.models import Station
 from pelk.log.services import record
-from pelk.shelf.families import place_of
-from pelk.shelf.models import Analysis, Bag, LabReport, Material, Sample, ShelfItem, Value
+from pelk.shelf.domain.families import place_of
+from pelk.shelf.models.bags import Bag
+from pelk.shelf.models.lab import LabReport, Sample
+from pelk.shelf.models.materials import Analysis, Material, ShelfItem, Value
 from pelk.shelf.services.tallies import tally
 from pelk.yards.models import User, Yard
 
@@ -31,7 +32,7 @@ def load_library() -> int:
     held = {m.slug: m for m in Material.objects.filter(yard=None).prefetch_related("analyses")}
     changed = []
     for core in library().values():
-        facts = plain(core)
+        facts = as_stored(core)
         row = held.get(core.slug)
         if row is not None and next(iter(row.analyses.all())).facts == facts:
             continue
@@ -43,12 +44,6 @@ def load_library() -> int:
     for own in Material.objects.filter(like__in=changed):
         settle(own)
     return len(changed)
-
-
-def plain(core: CoreMaterial) -> dict[str, Any]:
-    """Return a material of the core as plain JSON values."""
-    document: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(core))
-    return document
 
 
 def identity_of(core: CoreMaterial) -> dict[str, Any]:
@@ -70,18 +65,18 @@ def identity_of(core: CoreMaterial) -> dict[str, Any]:
 class Said:
     """Where some values come from."""
 
-    ground: str
+    mark: str
     dated: date | None = None
     note: str = ""
     bag: Bag | None = None
     report: LabReport | None = None
 
     @classmethod
-    def of(cls, ground: Ground) -> "Said":
+    def of(cls, provenance: Provenance) -> "Said":
         """Return it of a ground as a file gives it."""
-        mark = ground.mark if ground.mark in Value.Ground.values else "guess"
-        dated = date.fromisoformat(ground.dated) if ground.dated else None
-        return cls(mark, dated, ground.note)
+        mark = provenance.mark if provenance.mark in Value.Mark.values else "guess"
+        dated = date.fromisoformat(provenance.dated) if provenance.dated else None
+        return cls(mark, dated, provenance.note)
 
 
 def base_of(own: Material) -> CoreMaterial:
@@ -89,7 +84,7 @@ def base_of(own: Material) -> CoreMaterial:
     start = _like(own)
     if not own.base:
         return start
-    return msgspec.convert({**plain(start), **own.base, "slug": own.slug}, CoreMaterial)
+    return from_stored({**as_stored(start), **own.base, "slug": own.slug})
 
 
 def _like(own: Material) -> CoreMaterial:
@@ -120,10 +115,10 @@ def settle(own: Material) -> None:
     said = own.values.that_count()
     core = with_values(
         base_of(own),
-        {key: (v.range, v.as_ground) for key, v in said.items()},
+        {key: (v.range, v.provenance) for key, v in said.items()},
         usable=[key for key, v in said.items() if v.usable],
     )
-    Analysis.objects.create(material=own, origin=Analysis.Origin.OWN, facts=plain(core))
+    Analysis.objects.create(material=own, origin=Analysis.Origin.OWN, facts=as_stored(core))
     for name, value in identity_of(core).items():
         setattr(own, name, value)
     own.save()
@@ -240,7 +235,7 @@ def say_values(
             typ=v.typ,
             high=v.high,
             usable=key in usable,
-            ground=said.ground,
+            mark=said.mark,
             dated=said.dated,
             note=said.note[:NOTE_LENGTH],
             bag=said.bag,
@@ -252,7 +247,7 @@ def say_values(
     )
     settle(own)
     names = ", ".join(FACTS[key].name.lower() for key in values)
-    word = Value.Ground(said.ground).label
+    word = Value.Mark(said.mark).label
     _note(own, by, f"{own.short_name}: {names} {word}", at)
     return own
 

@@ -10,7 +10,8 @@ from pelk.core.materials.library import Range
 from pelk.core.materials.measures import yard_measures
 from pelk.log.models import Station
 from pelk.log.services import record
-from pelk.shelf.models import HandMeasure, Material
+from pelk.shelf.models.materials import Material
+from pelk.shelf.models.measures import HandMeasure
 from pelk.shelf.services.materials import Said, say_values
 from pelk.yards.models import User, Yard
 

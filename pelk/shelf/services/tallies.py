@@ -2,7 +2,8 @@
 
 from pelk.core.base.errors import UnknownError
 from pelk.core.materials.bags import runs_low
-from pelk.shelf.models import Bag, Material, ShelfItem
+from pelk.shelf.models.bags import Bag
+from pelk.shelf.models.materials import Material, ShelfItem
 from pelk.yards.models import Yard
 
 

@@ -9,10 +9,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.core.base.errors import PelkError
-from pelk.shelf.beside import MOST_BESIDE, side_by_side
 from pelk.shelf.forms.bags import BuyForm, CountForm
 from pelk.shelf.forms.materials import label_elements
-from pelk.shelf.models import Bag
+from pelk.shelf.models.bags import Bag
+from pelk.shelf.pages.comparison import MOST_BESIDE, side_by_side
 from pelk.shelf.services import bags as services
 from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.numbers import read_counts

@@ -6,7 +6,7 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from pelk.shelf.buying import as_csv, as_xlsx, buying_list
+from pelk.shelf.pages.buying import as_csv, as_xlsx, buying_list
 from pelk.yards.middleware import YardRequest
 
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"

@@ -10,8 +10,8 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from pelk.core.base.errors import PelkError
 from pelk.shelf.forms.lab import ReportForm, SampleForm, decisions_of
-from pelk.shelf.models import LabReport, Sample
-from pelk.shelf.report_page import report_page
+from pelk.shelf.models.lab import LabReport, Sample
+from pelk.shelf.pages.lab_report import report_page
 from pelk.shelf.services import lab as services
 from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest

@@ -10,11 +10,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.core.base.sources import MARKS
-from pelk.shelf.families import FAMILIES
+from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.forms.materials import AddForm, label_elements
-from pelk.shelf.listing import ORIGINS, ROLES, SORTS, Asked, listing
-from pelk.shelf.models import Material
-from pelk.shelf.reading import reading
+from pelk.shelf.models.materials import Material
+from pelk.shelf.pages.listing import ORIGINS, ROLES, SORTS, Asked, listing
+from pelk.shelf.pages.material import reading
 from pelk.shelf.services import materials as services
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page

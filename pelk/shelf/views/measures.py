@@ -8,9 +8,9 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.core.base.errors import PelkError
+from pelk.shelf.domain.hand_measures import KINDS, hand_rows, what_changes
 from pelk.shelf.forms.measures import CupForm, HandForm
-from pelk.shelf.hands import KINDS, hand_rows, what_changes
-from pelk.shelf.models import HandMeasure
+from pelk.shelf.models.measures import HandMeasure
 from pelk.shelf.services import measures as services
 from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.pages import render_page

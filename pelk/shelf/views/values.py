@@ -11,7 +11,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.materials.facts import FACTS, Fact, value_of
 from pelk.shelf.forms.materials import LabelForm, label_elements
 from pelk.shelf.forms.values import ValueForm
-from pelk.shelf.models import Material, Value
+from pelk.shelf.models.materials import Material, Value
 from pelk.shelf.services import materials as services
 from pelk.shelf.views.materials import own_or_shared, page_of
 from pelk.ui.pages import render_page
@@ -49,7 +49,7 @@ def value(request: YardRequest, material: str, fact: str) -> HttpResponse:
         fact=held,
         now=now,
         mark=row.core.mark_of(fact),
-        ground=row.core.grounds.get(fact),
+        provenance=row.core.provenances.get(fact),
         value_form=form,
         earlier=list(earlier.select_related("by")[:MOST_EARLIER]),
         of_library=_library_value(row, fact),

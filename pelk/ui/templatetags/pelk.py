@@ -35,7 +35,7 @@ WORDS = {
     "hard": "Stop",
 }
 SHAPES = {"caution": "over", "note": "none", "hard": "stop"}
-GROUNDS = {
+PROVENANCES = {
     "book": "book, from memory",
     "practice": "common practice",
     "derived": "by arithmetic",
@@ -44,7 +44,7 @@ GROUNDS = {
     "lab": "lab",
     "label": "bag label",
 }
-SHORT_GROUNDS = {"book": "from memory", "guess": "guess", "practice": "practice"}
+SHORT_PROVENANCES = {"book": "from memory", "guess": "guess", "practice": "practice"}
 
 
 @register.filter
@@ -107,10 +107,10 @@ def closing_line() -> str:
 
 
 @register.simple_tag
-def ground(key: str, *, short: bool = False) -> SafeString:
-    """Write on what ground a value stands; in a narrow table with one or two words."""
-    word = SHORT_GROUNDS.get(key) if short else None
-    word = word or GROUNDS.get(key, key)
+def provenance(key: str, *, short: bool = False) -> SafeString:
+    """Write where a value comes from; in a narrow table with one or two words."""
+    word = SHORT_PROVENANCES.get(key) if short else None
+    word = word or PROVENANCES.get(key, key)
     return format_html('<span class="prov prov-{}">{}</span>', key, word)
 
 

@@ -12,10 +12,10 @@ from pelk.core.advice.dose_for_ph import advise, field_lime, lime_dose, rest_ph,
 from pelk.core.advice.jar_tests import jar_dose, jar_doses
 from pelk.core.base.errors import OutOfRangeError, PelkError, UnreachableError
 from pelk.core.materials.library import library
-from pelk.core.simulation.calibration import PhReading, refit, weigh_draws
-from pelk.core.simulation.ensemble import draws_of, fan
+from pelk.core.simulation.calibration import PhReading, calibrate, weigh_draws
+from pelk.core.simulation.ensemble import draws_of, ensemble
 from pelk.core.simulation.initial_state import with_buffer, with_doses
-from pelk.core.simulation.run import Surroundings, course
+from pelk.core.simulation.run import Surroundings, simulate
 from tests.core.mixes import heap, mineral_only
 
 PEAT, PERLITE = "sphagnum-peat-light", "perlite"
@@ -33,7 +33,7 @@ class DoseForADay(SimpleTestCase):
             dose = lime_dose(peat_mix(), BENCH, DOLOMITE, 5.8, day)
             dosed = with_doses(peat_mix(), [(DOLOMITE, dose.g_per_l)])
             with self.subTest(day):
-                self.assertAlmostEqual(course(dosed, BENCH, day)["ph"][-1], 5.8, delta=0.01)
+                self.assertAlmostEqual(simulate(dosed, BENCH, day)["ph"][-1], 5.8, delta=0.01)
                 self.assertGreaterEqual(dose.g_per_l, dose.full_g_per_l - 1e-6)
                 self.assertLess(dose.half_day, dose.most_day)
 
@@ -47,7 +47,7 @@ class DoseForADay(SimpleTestCase):
         mix = mineral_only(heap({"garden-soil-neutral": 6, PEAT: 4}))
         dose = sulfur_dose(mix, BENCH, SULFUR, 5.0, 150)
         dosed = with_doses(mix, [(SULFUR, dose.g_per_l)])
-        self.assertAlmostEqual(course(dosed, BENCH, 150)["ph"][-1], 5.0, delta=0.01)
+        self.assertAlmostEqual(simulate(dosed, BENCH, 150)["ph"][-1], 5.0, delta=0.01)
 
     @settings(max_examples=12, deadline=None)
     @given(st.floats(4.8, 6.5), st.floats(4.8, 6.5))
@@ -138,7 +138,7 @@ class Jars(SimpleTestCase):
 
 class Learning(SimpleTestCase):
     def read(self, pile, days, rng, sd, **more):
-        truth = course(pile, BENCH, max(days)).daily("ph")
+        truth = simulate(pile, BENCH, max(days)).daily("ph")
         return [
             PhReading(day=d, ph=float(truth[d] + rng.normal(0, sd)), meter="checked pen", **more)
             for d in days
@@ -148,13 +148,13 @@ class Learning(SimpleTestCase):
         # Check F02: six readings (sd 0.04), true buffer 1.35 times, true offset 0.12. The
         # pen is taken for worse than it is, so the prior pulls the answer in.
         mix = with_doses(peat_mix(), [(DOLOMITE, 3.0)])
-        truth = course(with_buffer(mix, 1.35), BENCH, 120).daily("ph")
+        truth = simulate(with_buffer(mix, 1.35), BENCH, 120).daily("ph")
         rng = np.random.default_rng(5)
         seen = [
             PhReading(day=d, ph=float(truth[d] + 0.12 + rng.normal(0, 0.04)), meter="checked pen")
             for d in (7, 14, 28, 60, 90, 120)
         ]
-        got = refit(mix, BENCH, seen)
+        got = calibrate(mix, BENCH, seen)
         self.assertAlmostEqual(got.buffer, 1.35, delta=0.18)
         sd = float(np.sqrt(got.posterior.covariance[0, 0]))
         self.assertLess(sd, 0.28)
@@ -165,8 +165,8 @@ class Learning(SimpleTestCase):
         # five readings to day 80, p10 to p90 on days 120 and 200. The model is its own
         # truth: this tests the statistics, not the chemistry.
         mix = with_doses(peat_mix(), [(DOLOMITE, 3.0)])
-        truth = course(mix, BENCH, 200, draws_of(mix, 61, seed=3)).daily("ph")[:, 1:]
-        wide = fan(mix, BENCH, 200, 60)["ph"][-1]
+        truth = simulate(mix, BENCH, 200, draws_of(mix, 61, seed=3)).daily("ph")[:, 1:]
+        wide = ensemble(mix, BENCH, 200, 60)["ph"][-1]
         rng, inside, narrower = np.random.default_rng(11), np.zeros(2), 0
         sd = PhReading(day=1, ph=6, meter="checked pen").sd
         for line in truth.T:
@@ -177,7 +177,7 @@ class Learning(SimpleTestCase):
                 )
                 for d in (10, 25, 40, 60, 80)
             ]
-            drawn = fan(mix, BENCH, 200, 60, learned=refit(mix, BENCH, seen).posterior)
+            drawn = ensemble(mix, BENCH, 200, 60, learned=calibrate(mix, BENCH, seen).posterior)
             for i, day in enumerate((120, 200)):
                 low, high = np.quantile(drawn.daily("ph")[day], [0.1, 0.9])
                 inside[i] += low <= line[day] <= high
@@ -197,14 +197,14 @@ class Learning(SimpleTestCase):
         mix = with_doses(peat_mix(), [(DOLOMITE, 3.0)])
         seen = self.read(mix, (7, 14, 28, 42), np.random.default_rng(3), 0.02)
         seen[2] = replace(seen[2], ph=8.4)
-        self.assertIn(2, refit(mix, BENCH, seen).odd)
+        self.assertIn(2, calibrate(mix, BENCH, seen).odd)
         with self.assertRaisesRegex(PelkError, "no pH reading"):
-            refit(mix, BENCH, [])
+            calibrate(mix, BENCH, [])
         with self.assertRaises(OutOfRangeError):
-            refit(mix, BENCH, [PhReading(day=1, ph=float("nan"))])
+            calibrate(mix, BENCH, [PhReading(day=1, ph=float("nan"))])
 
     def test_draws_are_weighed_by_what_was_seen(self):
-        trace = course(peat_mix(), BENCH, 30, draws_of(peat_mix(), 60))
+        trace = simulate(peat_mix(), BENCH, 30, draws_of(peat_mix(), 60))
         high = float(np.quantile(trace["ph"][-1], 0.9))
         weights, effective = weigh_draws(trace, [("ph", 30.0, high, 0.1)])
         self.assertAlmostEqual(weights.sum(), 1)

@@ -13,7 +13,7 @@ from pelk.core.advice.feeding_plan import growing_year, plan_feeding
 from pelk.core.advice.feeding_rows import Feed, Pots
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import crop, library
-from pelk.core.materials.feeding_styles import CHOICES
+from pelk.core.materials.feeding_styles import FeedingWay, Inputs
 
 MILD = (4, 4, 6, 9, 12, 15, 17, 17, 14, 11, 7, 5)
 SOUTH = (*MILD[6:], *MILD[:6])
@@ -81,15 +81,17 @@ class Plan(SimpleTestCase):
     def test_soil_that_lasts_asks_for_no_dressing(self):
         got = plan(soil_n=(200.0,) * 30, run_out_day=None, liquid=None)
         self.assertFalse([r for r in got.rows if r.kind == "dress"])
-        self.assertEqual(got.hungry, ())
+        self.assertEqual(got.short_weeks, ())
 
     def test_a_thin_soil_that_is_not_fed_leaves_hungry_weeks(self):
-        bare = plan(soil_n=(), run_out_day=0, feeding="charge once", liquid=None, surface_cm=3.0)
-        self.assertTrue(bare.hungry)
+        bare = plan(
+            soil_n=(), run_out_day=0, feeding=FeedingWay.CHARGE_ONCE, liquid=None, surface_cm=3.0
+        )
+        self.assertTrue(bare.short_weeks)
 
     def test_a_gap_says_how_often_the_liquid_would_close_it(self):
         got = plan(soil_n=(), run_out_day=0, surface_cm=3.0)
-        span = slice(got.hungry[0], got.hungry[-1] + 1)
+        span = slice(got.short_weeks[0], got.short_weeks[-1] + 1)
         each = next(r.nitrogen_mg_l for r in got.rows if r.kind == "liquid")
         lacks = sum(got.wanted[span]) - sum(got.dressed[span])
         weeks = len(got.wanted[span])
@@ -97,7 +99,7 @@ class Plan(SimpleTestCase):
         self.assertIsNone(plan(soil_n=(200.0,) * 30, run_out_day=None).closing_days)
 
     def test_schools_differ_from_the_same_mix(self):
-        go = plan(feeding="feed as you go")
+        go = plan(feeding=FeedingWay.FEED_AS_YOU_GO)
         self.assertFalse([r for r in go.rows if r.kind == "dress"])
         liquids = [r.on for r in go.rows if r.kind == "liquid"]
         self.assertEqual({b - a for a, b in itertools.pairwise(liquids)}, {timedelta(14)})
@@ -105,10 +107,10 @@ class Plan(SimpleTestCase):
         self.assertAlmostEqual(
             next(r for r in go.rows if r.kind == "liquid").ml_per_l, 2.966, delta=0.01
         )
-        living = {r.kind for r in plan(feeding="living soil").rows}
+        living = {r.kind for r in plan(feeding=FeedingWay.LIVING_SOIL).rows}
         self.assertIn("tea", living)
         self.assertNotIn("coated", {r.kind for r in go.rows})
-        self.assertIn("coated", {r.kind for r in plan(inputs="with a coated safety net").rows})
+        self.assertIn("coated", {r.kind for r in plan(inputs=Inputs.WITH_A_COATED_SAFETY_NET).rows})
 
     def test_light_and_heavy_feeders_from_the_same_mix(self):
         heavy, light = plan(), plan(crop=crop("med-herbs"))
@@ -179,7 +181,7 @@ class AnyPots(SimpleTestCase):
         pot_l=st.floats(0.05, 900),
         swing=st.floats(0, 25),
         mean=st.floats(-5, 28),
-        feeding=st.sampled_from(CHOICES["feeding"]),
+        feeding=st.sampled_from(FeedingWay),
         soil=st.lists(st.floats(0, 80), max_size=30),
         run_out=st.one_of(st.none(), st.integers(0, 250)),
     )

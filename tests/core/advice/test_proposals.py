@@ -13,7 +13,7 @@ from pelk.core.advice.proposals import Goal, crop_band, propose
 from pelk.core.base.errors import PelkError
 from pelk.core.base.integer_programme import Answer, Conflict, Row, Variable, solve
 from pelk.core.materials.cost import Package
-from pelk.core.materials.feeding_styles import School
+from pelk.core.materials.feeding_styles import FeedingStyle
 from pelk.core.materials.library import library
 from tests.core.mixes import plan
 
@@ -130,8 +130,8 @@ class WholeProposals(SimpleTestCase):
     def test_wishes_filters_and_stock(self):
         vegan = propose(BASE, library(), Goal(exclude=frozenset(["animal"])))
         self.assertFalse([d for d in vegan.plan.doses if library()[d.material].vegan == "no"])
-        school = School(inputs="plant and mineral only")
-        self.assertTrue(propose(BASE, library(), Goal(school=school)).plan.doses)
+        style = FeedingStyle.of({"inputs": "plant and mineral only"})
+        self.assertTrue(propose(BASE, library(), Goal(style=style)).plan.doses)
         few = frozenset(
             [
                 "soybean-meal",
@@ -150,11 +150,11 @@ class WholeProposals(SimpleTestCase):
             self.assertLessEqual(dose.amount, 90.5)
 
     def test_a_school_moves_what_is_wished_for_and_a_wish_goes_before_it(self):
-        lean = School(feeding="feed as you go")
-        got = propose(BASE, library(), Goal(school=lean))
+        lean = FeedingStyle.of({"feeding": "feed as you go"})
+        got = propose(BASE, library(), Goal(style=lean))
         free = got.evaluation.forecast.free_at("N", got.evaluation.crop.season_days)
         self.assertTrue(45 <= free <= 85, free)
-        rich = propose(BASE, library(), Goal(school=lean, targets={"N": (150, 260)}))
+        rich = propose(BASE, library(), Goal(style=lean, targets={"N": (150, 260)}))
         free = rich.evaluation.forecast.free_at("N", rich.evaluation.crop.season_days)
         self.assertGreaterEqual(free, 140)
 

@@ -11,8 +11,8 @@ from django.test import SimpleTestCase
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from pelk.bench.documents import DocumentError, read
-from pelk.bench.planning import as_plan
+from pelk.bench.formats.documents import DocumentError, read
+from pelk.bench.formats.planning import as_plan
 from pelk.core.base.errors import PelkError
 from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import evaluate

@@ -17,8 +17,8 @@ from pelk.core.lab.substitutes import job_of, substitutes
 from pelk.core.materials.bags import package_of, taken_in_turn, unit_prices
 from pelk.core.materials.cost import Package
 from pelk.core.materials.facts import elements_of_label, spread_of, value_of, with_values
-from pelk.core.materials.library import Ground, Range, library
-from pelk.core.materials.totals import Supply
+from pelk.core.materials.library import Provenance, Range, library
+from pelk.core.materials.totals import MixIngredient
 from pelk.core.materials.weighing import density_of, moisture_by_drying, volume_of, weighed
 from pelk.core.release.nitrogen_curves import MONTH_DAYS, daily_temperatures, nitrogen_released
 from pelk.core.release.organic_nitrogen import net_nitrogen, organic_n
@@ -35,13 +35,15 @@ def one(value):
 
 class Values(SimpleTestCase):
     def test_a_value_takes_the_place_of_the_librarys_with_its_ground(self):
-        changed = with_values(COTTONSEED, {"N": (Range(6, 6.1, 6.2), Ground("lab", "2026-11-03"))})
+        changed = with_values(
+            COTTONSEED, {"N": (Range(6, 6.1, 6.2), Provenance("lab", "2026-11-03"))}
+        )
         self.assertEqual((value_of(changed, "N").typ, changed.mark_of("N")), (6.1, "lab"))
         self.assertEqual(changed.mark_of("K"), COTTONSEED.mark_of("K"))
         self.assertEqual(value_of(COTTONSEED, "N").typ, 6.5)
 
     def test_what_cannot_stand_together_is_refused_by_name(self):
-        lab = Ground("lab")
+        lab = Provenance("lab")
         for values, key in (
             ({"N": (one(60.0), lab), "C": (one(50.0), lab)}, "N"),
             ({"S": (one(1.0), lab), "S elemental": (one(2.0), lab)}, "S elemental"),
@@ -68,15 +70,15 @@ class Values(SimpleTestCase):
             np.ones(2),
             np.ones(2),
         )
-        label = {"P": (one(5.0), Ground("label"))}
+        label = {"P": (one(5.0), Provenance("label"))}
         as_total = with_values(BONE, label)
         as_printed = with_values(BONE, label, usable=["P"])
         total = 0.05 * 2000
         self.assertLess(
-            available("P", Supply(as_total, 2.0, is_bulk=False), times)[-1], 0.6 * total
+            available("P", MixIngredient(as_total, 2.0, is_bulk=False), times)[-1], 0.6 * total
         )
         self.assertGreater(
-            available("P", Supply(as_printed, 2.0, is_bulk=False), times)[-1], 0.99 * total
+            available("P", MixIngredient(as_printed, 2.0, is_bulk=False), times)[-1], 0.99 * total
         )
 
     def test_a_guess_is_wider_than_a_report(self):

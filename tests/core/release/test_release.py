@@ -15,7 +15,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.crops.demand import balance, uptake_by_day
 from pelk.core.curing.cure_tasks import schedule
 from pelk.core.materials.library import library
-from pelk.core.materials.totals import Supply
+from pelk.core.materials.totals import MixIngredient
 from pelk.core.release.organic_nitrogen import (
     net_nitrogen,
     organic_n,
@@ -30,11 +30,11 @@ from pelk.core.release.rate_factors import (
 )
 from pelk.core.salts.salts import MG_PER_MEQ, ec_band, parts_ec
 from pelk.core.simulation.availability import available_of_all, times_of
-from pelk.core.simulation.ensemble import fan
+from pelk.core.simulation.ensemble import ensemble
 from pelk.core.simulation.forecast import dose_ions, salts_over_time
 from pelk.core.simulation.initial_state import heap_of
 from pelk.core.simulation.readiness import Limits, floor_days, passes, readiness
-from pelk.core.simulation.run import Surroundings, course
+from pelk.core.simulation.run import Surroundings, simulate
 from pelk.core.vessels.drainage import air_over_gravel, drain_test
 from pelk.core.vessels.structure import structure_of
 from pelk.core.vessels.volumes import blending_loss
@@ -73,10 +73,10 @@ class Mix:
             is_woody=result.is_woody and ph < 5.5,
             nitrogen=tuple(replace(n, base_meq_l=0.0) for n in result.nitrogen),
         )
-        self.supplies = [
-            Supply(m, 1000 * x * m.loose_density().typ / (1 - self.loss), True)
+        self.ingredients = [
+            MixIngredient(m, 1000 * x * m.loose_density().typ / (1 - self.loss), True)
             for m, x in self.parts
-        ] + [Supply(m, rate, False) for m, rate in self.doses]
+        ] + [MixIngredient(m, rate, False) for m, rate in self.doses]
 
     def around(self, **more):
         return Surroundings(
@@ -87,8 +87,8 @@ class Mix:
         """Return the central line of half a year, and what each supply has set free."""
         drained = self.row.get("drained_l_l_d", 0.0)
         water = Water(l_per_l_day=drained, leaching_fraction=1.0)
-        trace = course(self.heap, self.around(water=water), 180)
-        return trace, available_of_all(self.supplies, times_of(trace, 0, 0, 0))
+        trace = simulate(self.heap, self.around(water=water), 180)
+        return trace, available_of_all(self.ingredients, times_of(trace, 0, 0, 0))
 
     def nitrogen(self, days):
         """Return what is free on some days; drained, what is left in the pot."""
@@ -103,7 +103,7 @@ class Mix:
     def salts(self, trace):
         line, free = self.line()
         pulse = sum(n.mineral_mg_l for n in self.heap.nitrogen if not n.is_bulk)
-        ions = (line.edges, *dose_ions(self.supplies, free))
+        ions = (line.edges, *dose_ions(self.ingredients, free))
         return salts_over_time(trace, parts_ec(self.parts, self.loss), pulse, ions)
 
     def ready(self, samples=128, **more):
@@ -116,7 +116,7 @@ class Mix:
             asks_steady=n not in UNFED,
         )
         wet = 0.85 if "drained_l_l_d" in self.row else 0.55
-        trace = fan(self.heap, self.around(moisture=wet, **more), 150, samples)
+        trace = ensemble(self.heap, self.around(moisture=wet, **more), 150, samples)
         return readiness(passes(trace, 60, self.salts(trace), limits), limits)
 
 
@@ -128,7 +128,7 @@ class WholeMixes(SimpleTestCase):
                 self.assertAlmostEqual(mix.loss, row["loss"], delta=0.002)
                 total = sum(
                     10 * s.g_per_l * s.material.composition["N"].typ
-                    for s in mix.supplies
+                    for s in mix.ingredients
                     if "N" in s.material.composition
                 )
                 self.assertAlmostEqual(total / row["total"], 1, delta=0.08)

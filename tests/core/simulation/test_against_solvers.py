@@ -25,7 +25,7 @@ from pelk.core.release.rate_factors import (
     sulfur_by_water,
 )
 from pelk.core.simulation.initial_state import Solid, SulfurGrains
-from pelk.core.simulation.run import Surroundings, course
+from pelk.core.simulation.run import Surroundings, simulate
 from tests.core.mixes import STRAIGHT, one_pool
 
 
@@ -44,7 +44,7 @@ class AgainstIndependentSolvers(SimpleTestCase):
             sulfur_microbes=0.1,
             sulfurs=(SulfurGrains(20.0, powder),),
         )
-        trace = course(pile, Surroundings(temperature_c=20.0, water_filled=0.55), 365)
+        trace = simulate(pile, Surroundings(temperature_c=20.0, water_filled=0.55), 365)
 
         def ph(lost_lime, lost_sulfur):
             base = 70 * reacted_share(lime.passing, lost_lime, lime.rate)
@@ -83,7 +83,7 @@ class AgainstIndependentSolvers(SimpleTestCase):
             litres=1e-3,
             nitrogen=(one_pool(20, 0.03),),
         )
-        trace = course(stiff, Surroundings(temperature_c=22.0, moisture=0.60), 180)
+        trace = simulate(stiff, Surroundings(temperature_c=22.0, moisture=0.60), 180)
 
         warm = float(decay_by_temperature(22.0))
         wet, water = float(decay_by_moisture(0.60)), 0.55 * 2.5

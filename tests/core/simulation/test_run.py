@@ -19,9 +19,9 @@ from pelk.core.materials.library import library
 from pelk.core.release.grains import lime_grades, reacted_share, sulfur_grades
 from pelk.core.release.processes import gain, take_up
 from pelk.core.release.rate_factors import nitrifiers_by_ph, sulfur_by_temperature, sulfur_by_water
-from pelk.core.simulation.ensemble import draws_of, fan, quantiles
+from pelk.core.simulation.ensemble import draws_of, ensemble, quantiles
 from pelk.core.simulation.initial_state import Heap, Solid, SulfurGrains, starting_at, with_doses
-from pelk.core.simulation.run import LINE_PACE, Pace, Surroundings, course, step_edges
+from pelk.core.simulation.run import LINE_PACE, Pace, Surroundings, simulate, step_edges
 from tests.core.mixes import STRAIGHT, heap, mineral_only, one_pool
 
 PEAT, PERLITE = "sphagnum-peat-light", "perlite"
@@ -38,7 +38,7 @@ DOSE_SLUGS = [s for s, m in sorted(library().items()) if m.role == "dose" and m.
 def ph_of(parts, doses=None, days=365, **around):
     """Return the daily pH of a mix in which nothing rots."""
     where = Surroundings(**{**BENCH, **around})
-    return course(mineral_only(heap(parts, doses)), where, days).daily("ph")
+    return simulate(mineral_only(heap(parts, doses)), where, days).daily("ph")
 
 
 def scenario(row):
@@ -104,7 +104,7 @@ class Lime(SimpleTestCase):
         where = Surroundings(temperature_c=warm, water_filled=0.55)
         classes = ((2.38, 4.76), (0.595, 2.38), (0.25, 0.595), (0.004, 0.25))
         years = {365: (0.05, 0.20, 0.50, 1.0), 1460: (0.15, 0.45, 1.0, 1.0)}
-        reacted = course(soil, where, 1460).daily("lime_meq_l") / base
+        reacted = simulate(soil, where, 1460).daily("lime_meq_l") / base
         for day, factors in years.items():
             lost_mm = brentq(lambda x, day=day: reacted_share(passing, x) - reacted[day], 0, 5)
             for (small, large), expected in zip(classes, factors, strict=True):
@@ -124,7 +124,7 @@ class Lime(SimpleTestCase):
 
     def test_a_residual_stays_at_four_weeks(self):
         # Check B11: HortScience about 2007, from memory: commercial mixes keep a residual.
-        got = course(
+        got = simulate(
             mineral_only(heap({PEAT: 1}, {"lime-dolomitic-ground": 4.2})),
             Surroundings(temperature_c=22.0, water_filled=0.55),
             28,
@@ -148,7 +148,7 @@ class Lime(SimpleTestCase):
             )
             where = Surroundings(temperature_c=22.0, water_filled=0.55)
             with self.subTest(key):
-                got = course(limed, where, 3).daily("ph")[3]
+                got = simulate(limed, where, 3).daily("ph")[3]
                 self.assertAlmostEqual(got, expected, delta=0.06)
 
     def test_frozen_lime_waits(self):
@@ -164,13 +164,13 @@ class Lime(SimpleTestCase):
     def test_the_ledger_closes(self):
         # Check E04: what the curve holds is what has reacted; two halves are one whole.
         got = mineral_only(heap({PEAT: 1}, {"lime-dolomitic-ground": 3.0}))
-        trace = course(got, Surroundings(**BENCH), 90)
+        trace = simulate(got, Surroundings(**BENCH), 90)
 
         held = blend_curve(got.components).base_at(float(trace["ph"][-1]))
         self.assertAlmostEqual(held, float(trace["lime_meq_l"][-1]), delta=0.05)
         lime = library()["lime-dolomitic-ground"]
         halves = with_doses(mineral_only(heap({PEAT: 1})), [(lime, 1.5), (lime, 1.5)])
-        twice = course(halves, Surroundings(**BENCH), 90).daily("ph")
+        twice = simulate(halves, Surroundings(**BENCH), 90).daily("ph")
         self.assertLess(np.abs(twice - trace.daily("ph")).max(), 0.002)
 
 
@@ -184,7 +184,7 @@ class Sulfur(SimpleTestCase):
             sulfurs=(SulfurGrains(1.0, sulfur_grades()[grade]),),
         )
         where = Surroundings(temperature_c=temperature_c, water_filled=0.55)
-        turned = course(pile, where, 1500).daily("sulfur_meq_l")
+        turned = simulate(pile, where, 1500).daily("sulfur_meq_l")
         past = np.flatnonzero(turned >= 0.5)
         return int(past[0]) if past.size else np.inf
 
@@ -211,7 +211,7 @@ class Sulfur(SimpleTestCase):
             STRAIGHT, sulfur_microbes=0.1, sulfurs=(SulfurGrains(5.0, sulfur_grades()["powder"]),)
         )
         warm = 12 + 10 * np.sin(2 * np.pi * DAYS / 365)
-        turned = course(pile, Surroundings(temperature_c=warm, water_filled=0.55), 365)
+        turned = simulate(pile, Surroundings(temperature_c=warm, water_filled=0.55), 365)
         self.assertTrue(0.7 <= turned["sulfur_meq_l"][-1] / 5 <= 0.95)
 
 
@@ -220,7 +220,7 @@ class WaterNitrogenAcids(SimpleTestCase):
         # Check D05: 4 meq/L x 0.05 L x 30 d / 25 meq/L/pH is 0.24.
         pile = replace(STRAIGHT, start_base_meq_l=-10.0)
         hard = Water(alkalinity_meq_l=4, l_per_l_day=0.05, leaching_fraction=0.0)
-        got = course(pile, Surroundings(temperature_c=22.0, water=hard), 30)["ph"]
+        got = simulate(pile, Surroundings(temperature_c=22.0, water=hard), 30)["ph"]
         self.assertAlmostEqual(got[-1] - got[0], 0.24, delta=0.02)
         self.assertAlmostEqual(drift_per_month(hard, 25.0), 0.24, delta=0.001)
         with self.assertRaisesRegex(PelkError, "not known"):
@@ -229,10 +229,10 @@ class WaterNitrogenAcids(SimpleTestCase):
     def test_nitrate_acidifies_half_as_much_when_it_is_eaten(self):
         # Check E01: -1 and -0.5 meq for each of 10 mmol, over 25 meq/L/pH.
         pile = replace(STRAIGHT, nitrogen=(one_pool(10, 0.05),), inoculum=0.5)
-        bare = course(pile, Surroundings(temperature_c=22.0), 365)["ph"]
+        bare = simulate(pile, Surroundings(temperature_c=22.0), 365)["ph"]
         self.assertAlmostEqual(bare[0] - bare[-1], 0.4, delta=0.02)
         eaten = DAYS * 14.007
-        grown = course(pile, Surroundings(temperature_c=22.0, demand_mg_l=eaten), 365)["ph"]
+        grown = simulate(pile, Surroundings(temperature_c=22.0, demand_mg_l=eaten), 365)["ph"]
         self.assertAlmostEqual(grown[0] - grown[-1], 0.2, delta=0.02)
 
     def test_nitrification_stalls_in_acid(self):
@@ -241,7 +241,7 @@ class WaterNitrogenAcids(SimpleTestCase):
         coir = Heap(
             components=(Component(1.0, 6.0, 10.0),), inoculum=0.5, nitrogen=(one_pool(40, 0.05),)
         )
-        trace = course(coir, Surroundings(temperature_c=22.0), 365)
+        trace = simulate(coir, Surroundings(temperature_c=22.0), 365)
         self.assertAlmostEqual(trace["ph"][-1], 4.3, delta=0.1)
         self.assertGreater(trace["ammonium_mg_l"][-1], 50)
         self.assertEqual(float(nitrifiers_by_ph(4.2)), 0.0)
@@ -249,13 +249,13 @@ class WaterNitrogenAcids(SimpleTestCase):
     def test_citric_acid_fades(self):
         # Check C16: 5 mmol/L in coir; a prototype's numbers, and it all comes back.
         coir = Heap(components=(Component(1.0, 6.0, 10.0),), weak=((1.0, "citric", 5.0),))
-        got = course(coir, Surroundings(temperature_c=25.0), 60).daily("ph")
+        got = simulate(coir, Surroundings(temperature_c=25.0), 60).daily("ph")
         for day, expected in ((2, 5.3), (10, 5.85), (40, 6.0)):
             self.assertAlmostEqual(got[day], expected, delta=0.12)
 
     def test_a_reading_on_mixing_day_moves_the_start(self):
         pile = heap({PEAT: 7, PERLITE: 3}, {"cottonseed-meal": 1, "lime-calcitic-ground": 1})
-        got = course(starting_at(pile, 4.6), Surroundings(**BENCH), 1)
+        got = simulate(starting_at(pile, 4.6), Surroundings(**BENCH), 1)
         self.assertAlmostEqual(float(got["ph"][0]), 4.6, delta=0.02)
 
 
@@ -274,7 +274,7 @@ class NitrogenLedger(SimpleTestCase):
         self.assertAlmostEqual(gain(ONE, 0.0, 0.0, n, 1.5 * n)[0], 0.5 * n)
         # Mineralised, nitrified, washed out: 1 - 2 meq a mmol is 3.573 kg CaCO3 a kg of N.
         bare = replace(STRAIGHT, nitrogen=(one_pool(10, 0.05),), inoculum=0.5)
-        trace = course(bare, Surroundings(temperature_c=22.0), 365)
+        trace = simulate(bare, Surroundings(temperature_c=22.0), 365)
         kilos = -trace["nitrogen_meq_l"][-1] * CACO3_G_PER_EQ / trace["nitrate_mg_l"][-1]
         self.assertAlmostEqual(kilos, 3.573, delta=0.01)
 
@@ -303,8 +303,8 @@ class Properties(SimpleTestCase):
             "cottonseed-meal": 2.0,
             "wood-ash": 1.0,
         }
-        base = course(heap({PEAT: 1}, doses), Surroundings(), 60)["ph"]
-        again = course(heap({PEAT: 1}, {s: doses[s] for s in order}), Surroundings(), 60)
+        base = simulate(heap({PEAT: 1}, doses), Surroundings(), 60)["ph"]
+        again = simulate(heap({PEAT: 1}, {s: doses[s] for s in order}), Surroundings(), 60)
         self.assertLess(np.abs(base - again["ph"]).max(), 1e-6)
 
     @settings(max_examples=40, deadline=None)
@@ -328,7 +328,7 @@ class Properties(SimpleTestCase):
             water=Water(alkalinity_meq_l=alkalinity, l_per_l_day=0.05),
         )
         with np.errstate(all="raise", under="ignore"):
-            trace = course(pile, around, 200)
+            trace = simulate(pile, around, 200)
         for name, values in trace.values.items():
             self.assertTrue(np.isfinite(values).all(), name)
         ph = trace["ph"]
@@ -361,8 +361,8 @@ class Properties(SimpleTestCase):
             {"lime-dolomitic-ground": 3, "sulfur-dusting": 0.3},
         )
         where = Surroundings(water=Water(alkalinity_meq_l=3, l_per_l_day=0.05))
-        close = course(pile, where, 365, pace=fine).daily("ph")
-        usual = course(pile, where, 365).daily("ph")
+        close = simulate(pile, where, 365, pace=fine).daily("ph")
+        usual = simulate(pile, where, 365).daily("ph")
         self.assertLess(np.abs(close - usual).max(), 0.05)
 
     def test_steps_begin_short_after_every_event(self):
@@ -384,18 +384,18 @@ class Fan(SimpleTestCase):
 
     def test_width_of_an_uncalibrated_fan(self):
         # Check F01: consequence of the spreads; common practice has about 0.5 either way.
-        trace = fan(self.pile, Surroundings(temperature_c=22.0, water_filled=0.55), 60, 400)
+        trace = ensemble(self.pile, Surroundings(temperature_c=22.0, water_filled=0.55), 60, 400)
         low, middle, high = quantiles(trace, "ph")[:, 60]
         self.assertTrue(0.7 <= high - low <= 1.6, high - low)
         self.assertTrue(low < middle < high)
 
     def test_ordered_seeded_and_around_the_central_line(self):
         where = Surroundings(temperature_c=20.0)
-        one, two = (fan(self.pile, where, 90, 200)["ph"] for _ in range(2))
+        one, two = (ensemble(self.pile, where, 90, 200)["ph"] for _ in range(2))
         np.testing.assert_array_equal(one, two)
-        low, middle, high = quantiles(fan(self.pile, where, 90, 200), "ph")
+        low, middle, high = quantiles(ensemble(self.pile, where, 90, 200), "ph")
         self.assertTrue((low <= middle).all() and (middle <= high).all())
-        line = course(self.pile, where, 90).daily("ph")
+        line = simulate(self.pile, where, 90).daily("ph")
         self.assertLess(np.abs(middle - line).max(), 0.15)
 
     def test_every_named_spread_moves_the_fan(self):
@@ -430,7 +430,7 @@ class Fan(SimpleTestCase):
             wetter=np.zeros(40),
             **still,
         )
-        self.assertLess(np.ptp(course(pile, where, 90, flat)["ph"][-1]), 1e-6)
+        self.assertLess(np.ptp(simulate(pile, where, 90, flat)["ph"][-1]), 1e-6)
         for name in (
             "buffer",
             "ph",
@@ -446,4 +446,4 @@ class Fan(SimpleTestCase):
         ):
             moved = replace(flat, **{name: getattr(drawn, name)})
             with self.subTest(name):
-                self.assertGreater(np.ptp(course(pile, where, 30, moved)["ph"][-1]), 1e-3)
+                self.assertGreater(np.ptp(simulate(pile, where, 30, moved)["ph"][-1]), 1e-3)

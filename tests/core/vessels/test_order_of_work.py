@@ -3,7 +3,7 @@
 from django.test import SimpleTestCase
 
 from pelk.core.materials.library import library
-from pelk.core.plans.as_mixed import as_made
+from pelk.core.plans.as_mixed import as_mixed
 from pelk.core.vessels.order_of_work import BLEND, DAMP, SWELL, TURN, WET, corrections, mixing_order
 from pelk.core.vessels.volumes import volumes
 from tests.core.mixes import plan
@@ -48,7 +48,7 @@ class Order(SimpleTestCase):
 
     def test_as_made_keeps_what_went_in_and_drops_what_did_not(self):
         planned = plan({"sphagnum-peat-light": 3, "perlite": 1}, [("kelp-meal", 1.0)])
-        made = as_made(planned, {"sphagnum-peat-light": 20.0, "perlite": 0.0}, [0.0], 18.0)
+        made = as_mixed(planned, {"sphagnum-peat-light": 20.0, "perlite": 0.0}, [0.0], 18.0)
         self.assertEqual([p.material for p in made.parts], ["sphagnum-peat-light"])
         self.assertEqual((made.doses, made.pot_height_cm), ((), 18.0))
         self.assertAlmostEqual(sum(volumes(made, self.shelf).loose_l), 20.0)

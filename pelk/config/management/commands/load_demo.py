@@ -7,25 +7,19 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 from django.utils import timezone
 
-from pelk.barrow.card import card_of
 from pelk.barrow.models import Batch
+from pelk.barrow.pages.card import card_of
 from pelk.barrow.services import finish_batch, make_batch, tick
-from pelk.bench.documents import MixDocument, read
+from pelk.bench.formats.documents import MixDocument, read
 from pelk.bench.services import keep_blend, plan_recipe, save_recipe
 from pelk.config.demo_shelf import fill_shelf
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import check_pen
 from pelk.pots.models import PotGroup
-from pelk.pots.services import (
-    answer,
-    begin_jars,
-    begin_old_soil,
-    fill,
-    keep_group,
-    read_jars,
-    write_deed,
-)
-from pelk.shelf.models import Material
+from pelk.pots.services.groups import fill, keep_group, write_deed
+from pelk.pots.services.jars import begin_jars, read_jars
+from pelk.pots.services.old_soil import answer, begin_old_soil
+from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import keep_on_shelf
 from pelk.yards.models import User, Yard
 from pelk.yards.services import sign_up

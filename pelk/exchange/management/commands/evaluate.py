@@ -7,13 +7,13 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from pelk.bench.documents import DocumentError, read
-from pelk.bench.planning import as_plan
+from pelk.bench.formats.documents import DocumentError, read
+from pelk.bench.formats.planning import as_plan
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.evaluation.report import report
 from pelk.core.materials.library import library
-from pelk.exchange.files import BAD_INPUT, decoded, one_line
+from pelk.exchange.formats.files import BAD_INPUT, decoded, one_line
 
 
 class Command(BaseCommand):

@@ -7,13 +7,13 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from pelk.bench.documents import DocumentError
-from pelk.bench.planning import as_plan
+from pelk.bench.formats.documents import DocumentError
+from pelk.bench.formats.planning import as_plan
 from pelk.core.advice.proposals import propose
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import library
-from pelk.exchange.files import BAD_INPUT, NO_ANSWER, decoded, one_line, solver_is_quiet
-from pelk.exchange.goals import answer, as_goal, as_packages, read_goal
+from pelk.exchange.formats.files import BAD_INPUT, NO_ANSWER, decoded, one_line, solver_is_quiet
+from pelk.exchange.formats.goals import answer, as_goal, as_packages, read_goal
 
 
 class Command(BaseCommand):

@@ -1,0 +1,21 @@
+"""What the newest sums say of a heap's days: kept on the batch for lists and schedules."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.simulation.readiness import is_fed
+
+
+def schedule_cache_of(evaluation: Evaluation) -> dict[str, Any]:
+    """Return the days a schedule needs, as they are kept."""
+    ahead, charge = evaluation.forecast, evaluation.ledger
+    ready = ahead.ready if ahead else None
+    return {
+        "ready": ready.p50 if ready else None,
+        "between": [ready.p10, ready.p90] if ready else [None, None],
+        "days": ahead.days if ahead else 0,
+        "is_fed": is_fed([(d.material, d.g_per_l) for d in evaluation.doses]),
+        "run_out": charge.elements["N"].season.run_out_day if charge else None,
+    }

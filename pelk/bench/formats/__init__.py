@@ -1,0 +1,1 @@
+"""Open formats as this station reads and writes them."""

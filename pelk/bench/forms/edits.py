@@ -1,0 +1,158 @@
+"""What the buttons of the Bench do to its rows; every one can be undone by the page."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from contextlib import suppress
+from typing import TypeVar
+
+from django.http import QueryDict
+
+from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm, DoseRow, PartRow
+from pelk.core.base.errors import PelkError
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.materials.measures import rate_from_area
+from pelk.core.plans.rebalance import rebalanced
+from pelk.ui.numbers import read_count, read_number, sig
+from pelk.ui.units import sizes
+
+Row = TypeVar("Row", PartRow, DoseRow)
+SLUG_MAX = 80
+# A rate per area as tables and bags print it, to grams a square metre.
+AREA_RATES = {"g/m2": 1.0, "oz/yd2": 33.906, "lb/100 ft2": 48.824, "kg/100 m2": 10.0}
+DEPTHS = {"cm": 1.0, "in": 2.54}
+TINY = 1e-6
+
+
+def carry_out(form: BenchForm, action: str, post: QueryDict, find: Callable[[str], str]) -> None:
+    """Carry out a button that changes the rows, then keep percents a hundred.
+
+    `find` gives the slug of a typed name.
+    """
+    verb, _, rest = action.partition(":")
+    edit = EDITS.get(verb)
+    if edit is not None:
+        edit(form, rest)
+    _add(form, verb, rest, post, find)
+    if verb == "area":
+        from_a_bed_table(form, post)
+    if form.way == "percent" and form.way_was in ("", "percent"):
+        _keep_a_hundred(form)
+    for row in form.parts:
+        row.was = row.parts
+
+
+def _place(text: str, rows: list[Row]) -> int | None:
+    at = read_count(text)
+    return at if at is not None and at < len(rows) else None
+
+
+def _drop(rows: list[Row], rest: str) -> None:
+    at = _place(rest, rows)
+    if at is not None:
+        del rows[at]
+
+
+def _move(rows: list[Row], rest: str) -> None:
+    start, _, end = rest.partition(":")
+    at = _place(start, rows)
+    # "-1" is above the first.
+    to = read_count(end.removeprefix("-"))
+    if at is not None and to is not None:
+        row = rows.pop(at)
+        rows.insert(0 if end.startswith("-") else min(to, len(rows)), row)
+
+
+def _swap_part(form: BenchForm, rest: str) -> None:
+    place, _, slug = rest.partition(":")
+    at = _place(place, form.parts)
+    if at is not None and slug:
+        form.parts[at].material = slug[:SLUG_MAX]
+
+
+def _swap_dose(form: BenchForm, rest: str) -> None:
+    """Put something else in a dose's place: as much as does the same job by weight."""
+    place, _, named = rest.partition(":")
+    slug, _, times = named.partition(":")
+    at, factor = _place(place, form.doses), read_number(times or "1")
+    if at is None or not slug:
+        return
+    row = form.doses[at]
+    row.material = slug[:SLUG_MAX]
+    amount = read_number(row.amount)
+    if factor and amount is not None:
+        row.amount = sig(amount * factor, 3)
+
+
+EDITS: dict[str, Callable[[BenchForm, str], None]] = {
+    "drop-part": lambda form, rest: _drop(form.parts, rest),
+    "drop-dose": lambda form, rest: _drop(form.doses, rest),
+    "move-part": lambda form, rest: _move(form.parts, rest),
+    "move-dose": lambda form, rest: _move(form.doses, rest),
+    "swap-part": _swap_part,
+    "swap-dose": _swap_dose,
+}
+
+
+def _add(
+    form: BenchForm, verb: str, rest: str, post: QueryDict, find: Callable[[str], str]
+) -> None:
+    """Add what a button names, or what stands typed in the field beside it."""
+    if verb not in ("add", "add_part", "add_dose"):
+        return
+    typed = {kind: post.get(f"add_{kind}", "") for kind in ("part", "dose")}
+    part = rest if verb == "add_part" else typed["part"] if verb == "add" else ""
+    dose = rest if verb == "add_dose" else typed["dose"] if verb == "add" else ""
+    if part.strip():
+        size = "10" if form.way == "percent" else "1"
+        form.parts.append(PartRow(find(part)[:SLUG_MAX], size))
+    if dose.strip():
+        form.doses.append(DoseRow(find(dose)[:SLUG_MAX], "1", "g/L"))
+
+
+def _keep_a_hundred(form: BenchForm) -> None:
+    """Let the other lines give way to the one that was changed."""
+    numbers = [read_number(row.parts) for row in form.parts]
+    known = [n for n in numbers if n is not None]
+    if len(known) < len(numbers) or not known:
+        return
+    changed = [i for i, row in enumerate(form.parts) if row.parts != row.was]
+    if abs(sum(known) - 100) < TINY:
+        return
+    at = changed[0] if len(changed) == 1 else len(known) - 1
+    locked = [i for i, row in enumerate(form.parts) if row.locked]
+    with suppress(PelkError):  # what cannot be kept is said by the plan: not 100 together
+        for row, value in zip(form.parts, rebalanced(known, at, locked), strict=True):
+            if row is not form.parts[at] and not row.locked:
+                row.parts = sig(value, 4)
+
+
+def in_the_new_way(form: BenchForm, evaluation: Evaluation | None) -> None:
+    """Write the parts in the way that was just chosen: parts, percent or volumes."""
+    if evaluation is None or form.way == form.way_was or not form.way_was:
+        return
+    volumes = evaluation.volumes
+    for row, share, loose in zip(form.parts, volumes.shares, volumes.loose_l, strict=True):
+        if form.way in VOLUME_WAYS:
+            row.parts = sig(loose / sizes()[form.way], 4)
+        elif form.way == "percent":
+            row.parts = sig(100 * share, 4)
+        else:
+            row.parts = sig(10 * share, 3)
+        row.was = row.parts
+
+
+def from_a_bed_table(form: BenchForm, post: QueryDict) -> None:
+    """Write a dose from a rate per area and the depth it is worked in to."""
+    at = _place(post.get("area_dose", ""), form.doses)
+    rate, depth = (read_number(post.get(name, "")) for name in ("area_rate", "area_depth"))
+    if rate is None or depth is None or rate <= 0 or depth <= 0:
+        form.errors_kept["area"] = "Write the rate and the depth it is worked in to."
+        return
+    if at is None:
+        form.errors_kept["area"] = "Add the dose first, then bring its rate over."
+        return
+    grams = rate * AREA_RATES.get(post.get("area_unit", ""), 1.0)
+    cm = depth * DEPTHS.get(post.get("area_depth_unit", ""), 1.0)
+    form.doses[at].amount = sig(rate_from_area(grams, cm), 3)
+    form.doses[at].unit = "g/L"

@@ -1,0 +1,344 @@
+"""The Bench's form: rows of text as typed, and the document they make.
+
+Hand-written rows, because the editing grid is the hot path and everything typed must
+come back as it was, readable or not.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal, cast
+
+from django.http import QueryDict
+from msgspec import UNSET
+
+from pelk.bench.formats.documents import (
+    BatchDocument,
+    ConditionsDocument,
+    DoseDocument,
+    MixDocument,
+    PartDocument,
+    VesselsDocument,
+)
+from pelk.core.base.errors import PelkError
+from pelk.core.plans.plan import INOCULUM
+from pelk.ui.numbers import read_counts, read_number, sig
+
+ROWS_MAX = 60
+TEXT_MAX = 120
+NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
+TEXTS = (
+    "name",
+    "crop",
+    "how",
+    "count",
+    "kind",
+    "litres",
+    "volume",
+    "volume_unit",
+    "part",
+    "part_unit",
+    "way",
+    "way_was",
+    "spare",
+    "temperature",
+    "months",
+    "start",
+    "ready_by",
+    "feeding",
+    "inoculum",
+    "moisture",
+    "alkalinity",
+    "weekly",
+    "aim_ph",
+    "aim_day",
+    "version_note",
+    "charge_unit",
+    "charge_as",
+)
+MOISTURES = {"dry": "dry", "moist": "moist", "wet": "wet"}
+HOW = {
+    "pots": "pots",
+    "litres": "a volume",
+    "part": "the size of one part",
+    "sum": "what the volumes make",
+}
+VOLUME_WAYS = ("L", "gal", "ft3")
+WAYS = {
+    "parts": "parts",
+    "percent": "percent",
+    "L": "litres",
+    "gal": "gallons",
+    "ft3": "cubic feet",
+}
+
+
+@dataclass(slots=True)
+class PartRow:
+    """A part as typed."""
+
+    material: str
+    parts: str
+    locked: bool = False
+    was: str = ""
+    there: str = ""
+    error: str = ""
+
+
+@dataclass(slots=True)
+class DoseRow:
+    """A dose as typed."""
+
+    material: str
+    amount: str
+    unit: str
+    per: str = ""
+    error: str = ""
+
+
+@dataclass(slots=True)
+class BenchForm:
+    """Everything typed on the Bench.
+
+    Attributes
+    ----------
+    errors : dict of str to str
+        By path of the format; those of rows also stand on the rows.
+    """
+
+    name: str = "New mix"
+    crop: str = "fruiting"
+    how: str = "pots"
+    count: str = "10"
+    kind: str = "round-pot"
+    litres: str = "5"
+    volume: str = "50"
+    volume_unit: str = "L"
+    part: str = "10"
+    part_unit: str = "L"
+    way: str = "parts"
+    way_was: str = ""
+    spare: str = "5"
+    temperature: str = "20"
+    months: str = ""
+    start: str = ""
+    ready_by: str = ""
+    feeding: str = ""
+    inoculum: str = ""
+    moisture: str = "moist"
+    alkalinity: str = "0"
+    weekly: str = "0"
+    aim_ph: str = ""
+    aim_day: str = "60"
+    version_note: str = ""
+    charge_unit: str = "mg/L"
+    charge_as: str = "element"
+    parts: list[PartRow] = field(default_factory=list)
+    doses: list[DoseRow] = field(default_factory=list)
+    errors: dict[str, str] = field(default_factory=dict)
+    errors_kept: dict[str, str] = field(default_factory=dict)
+    # The yard's own months, for mixes that lie out of doors.
+    normals_c: list[float] | None = None
+
+    @classmethod
+    def from_post(cls, post: QueryDict) -> BenchForm:
+        """Return what was typed, as it was typed."""
+
+        def clean(text: str) -> str:
+            return text.replace("\0", "")[:TEXT_MAX]
+
+        def one(name: str, default: str) -> str:
+            return clean(post.get(name, default))
+
+        def many(name: str) -> list[str]:
+            return [clean(text) for text in post.getlist(name)[:ROWS_MAX]]
+
+        locked = set(read_counts(many("part_lock")))
+        was, there = many("part_was"), many("part_there")
+        parts = [
+            PartRow(
+                slug,
+                text,
+                i in locked,
+                was[i] if i < len(was) else "",
+                there[i] if i < len(there) else "",
+            )
+            for i, (slug, text) in enumerate(
+                zip(many("part_material"), many("part_parts"), strict=False)
+            )
+        ]
+        doses = [
+            DoseRow(*row)
+            for row in zip(
+                many("dose_material"),
+                many("dose_amount"),
+                many("dose_unit"),
+                many("dose_per"),
+                strict=False,
+            )
+        ]
+        form = cls(parts=parts, doses=doses)
+        for name in TEXTS:
+            setattr(form, name, one(name, getattr(form, name)))
+        return form
+
+    @classmethod
+    def from_document(cls, document: MixDocument) -> BenchForm:
+        """Return a kept recipe as the Bench shows it."""
+        form = cls(name=document.name, crop=document.crop)
+        batch = document.batch
+        if batch is not None:
+            form.spare = _text(batch.spare * 100)
+            if batch.vessels:
+                vessel = batch.vessels[0]
+                form.how, form.kind = "pots", vessel.kind
+                form.count, form.litres = str(vessel.count), _text(vessel.litres)
+            elif batch.part is not None:
+                form.how, form.part, form.part_unit = ("part", _text(batch.part), batch.unit)
+            else:
+                form.how, form.volume = "litres", _text(batch.volume)
+                form.volume_unit = batch.unit
+        if document.conditions is not UNSET:
+            held = document.conditions
+            form.temperature, form.moisture = _text(held.temperature_c), held.moisture
+            form.months = "1" if held.monthly_c else ""
+            form.start, form.inoculum = held.start or "", held.inoculum or ""
+            form.alkalinity = _text(held.water_alkalinity_mg_l)
+            form.weekly = _text(held.water_l_per_l_week)
+        if document.bulk and document.bulk[0].percent is not None:
+            form.way = "percent"
+        elif document.bulk and document.bulk[0].amount is not None:
+            form.way = document.bulk[0].unit or "L"
+        if batch is None:
+            form.how = "sum"
+        form.ready_by = document.ready_by or ""
+        form.feeding = document.feeding or ""
+        form.parts = [
+            PartRow(r.material, _text(r.parts or r.percent or r.amount)) for r in document.bulk
+        ]
+        form.doses = [
+            DoseRow(r.material, _text(r.amount), r.unit, r.per or "") for r in document.doses
+        ]
+        return form
+
+    def as_document(self) -> MixDocument:
+        """Return the document of what was typed; unreadable numbers are noted.
+
+        Numbers that cannot be read stand as 1 in it, so that the rest is judged too;
+        look at `errors` before using it.
+        """
+        self.errors = {}
+        if not self.name.strip():
+            self.errors["name"] = "Give the mix a name."
+        bulk = [self._part(row, f"bulk[{i}]") for i, row in enumerate(self.parts)]
+        doses = [
+            DoseDocument(
+                row.material,
+                self._number(row.amount, f"doses[{i}].amount"),
+                row.unit,
+                row.per or None,
+            )
+            for i, row in enumerate(self.doses)
+        ]
+        return MixDocument(
+            name=self.name.strip(),
+            crop=self.crop,
+            batch=self._batch(),
+            bulk=bulk,
+            doses=doses,
+            conditions=self._conditions(),
+            ready_by=self.ready_by or None,
+            feeding=self.feeding or None,
+        )
+
+    def _part(self, row: PartRow, path: str) -> PartDocument:
+        size = self._number(row.parts, f"{path}.parts")
+        if self.way == "percent":
+            return PartDocument(row.material, percent=size)
+        if self.way in VOLUME_WAYS:
+            return PartDocument(row.material, amount=size, unit=self.way)
+        return PartDocument(row.material, parts=size)
+
+    def _conditions(self) -> ConditionsDocument:
+        moisture = self.moisture if self.moisture in MOISTURES else "moist"
+        return ConditionsDocument(
+            temperature_c=self._number(self.temperature, "conditions.temperature_c"),
+            moisture=cast(Literal["dry", "moist", "wet"], moisture),
+            inoculum=cast(Any, self.inoculum if self.inoculum in INOCULUM else None),
+            monthly_c=self.normals_c if self.months == "1" else None,
+            start=self.start or None,
+            water_alkalinity_mg_l=self._number(self.alkalinity, "conditions.water_alkalinity_mg_l"),
+            water_l_per_l_week=self._number(self.weekly, "conditions.water_l_per_l_week"),
+        )
+
+    def note(self, problems: list[PelkError]) -> None:
+        """Put each problem beside its field; what was noted first stays."""
+        for problem in problems:
+            self.errors.setdefault(problem.path, problem.message)
+        tables: list[tuple[str, Sequence[PartRow | DoseRow]]] = [
+            ("bulk", self.parts),
+            ("doses", self.doses),
+        ]
+        for name, rows in tables:
+            for i, row in enumerate(rows):
+                noted = [
+                    text for path, text in self.errors.items() if path.startswith(f"{name}[{i}].")
+                ]
+                row.error = _sentence(noted[0]) if noted else ""
+
+    @property
+    def batch_error(self) -> str:
+        """What is wrong with how much to make."""
+        texts = [t for p, t in self.errors.items() if p.startswith(("batch", "crop"))]
+        return _sentence(texts[0]) if texts else ""
+
+    @property
+    def where_error(self) -> str:
+        """What is wrong with where it lies."""
+        texts = [
+            t for p, t in self.errors.items() if p.startswith(("conditions", "ready_by", "feeding"))
+        ]
+        return _sentence(texts[0]) if texts else ""
+
+    @property
+    def form_error(self) -> str:
+        """What is wrong with the parts as a whole."""
+        return _sentence(self.errors.get("bulk", ""))
+
+    def _batch(self) -> BatchDocument | None:
+        if self.how == "sum" and self.way in VOLUME_WAYS:
+            return None
+        spare = self._number(self.spare, "batch.spare") / 100
+        if self.how == "litres":
+            volume = self._number(self.volume, "batch.volume")
+            return BatchDocument(volume=volume, unit=self.volume_unit, spare=spare)
+        if self.how == "part":
+            part = self._number(self.part, "batch.part")
+            return BatchDocument(part=part, unit=self.part_unit, spare=spare)
+        count = self._number(self.count, "batch.vessels[0].count")
+        if count != int(count):
+            self.errors["batch.vessels[0].count"] = "Write a whole number of pots."
+        trade = self.kind.startswith("trade-")
+        litres = None if trade else self._number(self.litres, "batch.vessels[0].litres")
+        pots = VesselsDocument(kind=self.kind, count=int(count), litres=litres)
+        return BatchDocument(vessels=[pots], spare=spare)
+
+    def _number(self, text: str, path: str) -> float:
+        value = read_number(text)
+        if value is None:
+            self.errors[path] = NOT_A_NUMBER
+            return 1.0
+        return value
+
+
+def _text(value: float | None) -> str:
+    return "" if value is None else sig(value, 12)
+
+
+def _sentence(text: str) -> str:
+    """Begin with a capital and end with a stop."""
+    if not text:
+        return ""
+    text = text[0].upper() + text[1:]
+    return text if text.endswith((".", "?")) else f"{text}."

@@ -1,0 +1,397 @@
+"""What the right side of the Bench shows: an evaluation made ready for the page."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+from django.utils import timezone
+from django.utils.html import format_html
+from msgspec import UNSET
+
+from pelk.bench.formats.documents import MixDocument
+from pelk.bench.pages import sums
+from pelk.bench.pages.verdicts import ELEMENTS, Verdict, verdicts
+from pelk.core.base.figures import Figure
+from pelk.core.evaluation.cautions import Caution
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.evaluation.season_supply import ElementSupply
+from pelk.core.evaluation.trace_elements import NAMES as TRACE_NAMES
+from pelk.core.evaluation.trace_elements import covers_traces, trace_state
+from pelk.core.materials.cost import Package
+from pelk.core.materials.feeding_styles import FeedingStyle, FeedingWay
+from pelk.core.materials.library import Range
+from pelk.core.simulation.forecast import Forecast
+from pelk.core.vessels.loads import Loads, barrow_loads
+from pelk.ui.charge_units import ChargeUnits
+from pelk.ui.charts import ChargeBar, Stuff, charge_bar, soil_bar
+from pelk.ui.cutaway import Cutaway, Layer, Sprinkle, cutaway
+from pelk.ui.feeding_styles import word_of
+from pelk.ui.numbers import sig
+from pelk.ui.runway import Ahead, Runway, runway
+from pelk.ui.textures import texture_of
+from pelk.ui.units import Measures
+from pelk.yards.models import Yard
+
+STYLE_DAY = 30
+KEYS = "abcdefghijklmnopqrstuvwxyz"
+ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
+PICTURE_PX = 492
+MOST_VERDICTS = 5
+# A fifth verdict takes its room from the runway: the side stays on one screen.
+RUNWAY_TALL_PX = 194
+RUNWAY_SHORT_PX = 154
+# Verdicts stand worst first.
+SEVERITY = ("stop", "over", "short", "wait", "none", "plenty", "good")
+# The runway is drawn for its slot, never scaled: desk, tablet, phone. A page that does
+# not say which slot it has gets all three, and shows the one that fits.
+RUNWAY_PX = {"only-xl": 462, "only-m": 396, "only-s": 358}
+WORDS = {state: state for state in ("short", "within", "plenty")}
+STATES = {"short": "short", "within": "good", "plenty": "plenty"}
+
+
+@dataclass(frozen=True, slots=True)
+class PartReading:
+    """What a part's row shows at its right."""
+
+    name: str
+    share: str
+    loose: str
+    mass: str
+    cost: str
+
+
+@dataclass(frozen=True, slots=True)
+class DoseReading:
+    """What a dose's row shows at its right."""
+
+    name: str
+    mass: str
+    kitchen: str
+    rate: str
+    spread: str
+    cost: str
+
+
+@dataclass(frozen=True, slots=True)
+class ChargeRow:
+    """One element of the charge."""
+
+    element: str
+    name: str
+    written: str
+    bar: ChargeBar
+    free: str
+    demand: str
+    total: str
+    state: str
+    word: str
+
+
+@dataclass(frozen=True, slots=True)
+class TraceRow:
+    """One trace of the mix."""
+
+    name: str
+    key: str
+    amount: str
+    state: str
+    word: str
+
+
+@dataclass(frozen=True, slots=True)
+class DriverReading:
+    """What moves the pH, as the sheet shows it."""
+
+    name: str
+    amount: str
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """Everything the page shows of an evaluation."""
+
+    evaluation: Evaluation
+    verdicts: list[Verdict]
+    parts: list[PartReading]
+    doses: list[DoseReading]
+    picture: Cutaway
+    charge: list[ChargeRow]
+    charge_unit: str
+    cure: str
+    beside: str
+    runways: list[tuple[str, Runway]]
+    soil: list[Stuff]
+    wanted_air: str
+    salts: str
+    loads: Loads | None
+    makes: str
+    weighs: str
+    cost: str
+    costs: str
+    stops: list[Caution]
+    cautions: list[Caution]
+
+    @property
+    def drivers(self) -> list[DriverReading]:
+        """What moves the pH; the answer to an edit does not ask for it."""
+        ahead = self.evaluation.forecast
+        return _drivers(ahead) if ahead else []
+
+    @property
+    def traces(self) -> list[TraceRow]:
+        """What it gives of traces; the answer to an edit does not ask for it."""
+        return _traces(self.evaluation)
+
+    def figure(self, key: str) -> Figure | None:
+        """Return the figure that a "why" asks for."""
+        return figures(self.evaluation).get(key)
+
+
+def figures(evaluation: Evaluation) -> dict[str, Figure]:
+    """Return every figure of an evaluation that can be asked why."""
+    return {f.quantity.key: f for f in evaluation.figures}
+
+
+def loads_of(evaluation: Evaluation, yard: Yard) -> Loads | None:
+    """Return the barrow loads of a batch, or None when its wet weight is not known."""
+    wet, mixed = evaluation.wet_mass.value, evaluation.volumes.mixed_l
+    if wet is None:
+        return None
+    return barrow_loads(mixed, wet / mixed, yard.barrow_l, yard.barrow_limit_kg)
+
+
+@dataclass(frozen=True, slots=True)
+class Goal:
+    """When a mix is begun, and by when it must be ready."""
+
+    start: date
+    ready_by: date | None = None
+    feeding: FeedingWay | None = None
+
+
+def goal_of(document: MixDocument) -> Goal:
+    """Return when a document's mix is begun and wanted; today where it does not say."""
+    held = document.conditions
+    start = held.start if held is not UNSET else None
+    by = document.ready_by
+    return Goal(
+        date.fromisoformat(start) if start else timezone.localdate(),
+        date.fromisoformat(by) if by else None,
+        FeedingWay(document.feeding) if document.feeding else None,
+    )
+
+
+def reading(
+    evaluation: Evaluation,
+    yard: Yard,
+    goal: Goal | None = None,
+    units: tuple[str, str] = ("mg/L", "element"),
+    ready_bag: Package | None = None,
+    slot: str | None = None,
+) -> Reading:
+    """Make an evaluation ready for the page."""
+    measures = yard.measures
+    loads = loads_of(evaluation, yard)
+    calm = [c for c in evaluation.cautions if not c.stops]
+    ahead = evaluation.forecast
+    slots = [("", RUNWAY_PX[slot])] if slot in RUNWAY_PX else list(RUNWAY_PX.items())
+    rows = evaluation.ledger.elements.values() if evaluation.ledger else ()
+    air, held = evaluation.air, evaluation.water_held
+    how = ChargeUnits(*units, pot_l=_pot_l(evaluation))
+    said = [*_in_time(evaluation, goal), *verdicts(evaluation), *_by_style(evaluation, goal)]
+    said = sorted(said, key=lambda v: SEVERITY.index(v.state))[:MOST_VERDICTS]
+    tall = RUNWAY_SHORT_PX if len(said) == MOST_VERDICTS else RUNWAY_TALL_PX
+    runways = [(css, _runway(ahead, evaluation, (px, tall))) for css, px in slots if ahead]
+    costs = [
+        "" if line.used is None else yard.money.write(line.used) for line in evaluation.cost.lines
+    ]
+    return Reading(
+        evaluation=evaluation,
+        verdicts=said,
+        parts=[
+            PartReading(
+                b.material.name,
+                f"{b.share:.0%}",
+                measures.volume(b.loose_l),
+                measures.mass(1000 * b.kg),
+                cost,
+            )
+            for b, cost in zip(evaluation.bulk, costs, strict=False)
+        ],
+        doses=[
+            DoseReading(
+                d.material.name,
+                measures.mass(d.grams.typ),
+                measures.kitchen(d.millilitres),
+                f"{sig(d.g_per_l)} g/L",
+                _spread(d.grams, measures),
+                cost,
+            )
+            for d, cost in zip(evaluation.doses, costs[len(evaluation.bulk) :], strict=False)
+        ],
+        picture=_picture(evaluation, measures),
+        charge=[_charge(row, evaluation, how) for row in rows],
+        charge_unit=how.shown,
+        cure=sums.cure_says(evaluation),
+        beside=sums.beside_a_bag(evaluation, yard, ready_bag),
+        runways=runways,
+        soil=soil_bar(air.value or 0, held.value or 0) if air and held else [],
+        wanted_air=f"{evaluation.wanted_air:.0%}",
+        salts=sums.salts(evaluation),
+        loads=loads,
+        makes=measures.volume(evaluation.volumes.mixed_l),
+        weighs=sums.weighs(evaluation, measures),
+        cost=sums.cost(evaluation, yard),
+        costs=sums.costs(evaluation, yard),
+        stops=evaluation.stops,
+        cautions=calm,
+    )
+
+
+def _by_style(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
+    """Say where the mix stands outside what its way of feeding wants."""
+    if goal is None or not goal.feeding or evaluation.forecast is None:
+        return []
+    notes, word = [], word_of(goal.feeding)
+    free = {
+        "N": evaluation.forecast.free_at("N", STYLE_DAY),
+        "salts": float(evaluation.forecast.ec[STYLE_DAY]),
+    }
+    names = {"N": ("nitrogen", "mg/L"), "salts": ("salts", "dS/m")}
+    for key, (low, high) in FeedingStyle(feeding=goal.feeding).defaults.bands.items():
+        (name, unit), value = names[key], free[key]
+        if high is not None and value > high:
+            say = f"For “{word}”, {name} after a month stand at {{}} {unit}, over {high:g}."
+            notes.append(Verdict("over", format_html(say, sig(value, 2)), word="Rich"))
+        elif low is not None and value < low:
+            say = f"For “{word}”, {name} after a month stand at {{}} {unit}, under {low:g}."
+            notes.append(Verdict("short", format_html(say, sig(value, 2)), word="Lean"))
+    return notes
+
+
+def _in_time(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
+    """Say whether it gets ready by the day it is wanted."""
+    if goal is None or goal.ready_by is None or evaluation.forecast is None:
+        return []
+    ready, by = evaluation.forecast.ready, goal.ready_by
+    have = (by - goal.start).days
+    if ready.p50 is None or ready.p50 > have:
+        late = "" if ready.p50 is None else f" It comes {ready.p50 - have} days late."
+        say = format_html("Not ready by <b>{}</b>.{}", f"{by:%-d %b %Y}", late)
+        return [Verdict("stop", say, "ready", "Late")]
+    sure = ready.p90 is not None and ready.p90 <= have
+    day = goal.start + timedelta(days=ready.p50)
+    say = format_html(
+        "Ready about <b>{}</b>, {} days before it is wanted{}.",
+        f"{day:%-d %b %Y}",
+        have - ready.p50,
+        "" if sure else ", but a slow lot would be late",
+    )
+    return [Verdict("good" if sure else "wait", say, "ready", "In time")]
+
+
+def _pot_l(evaluation: Evaluation) -> float | None:
+    """Return the settled mix in one pot, where pots were named."""
+    filled, pots = evaluation.volumes.filled_l, evaluation.pots
+    return filled / pots if filled and pots else None
+
+
+def _spread(grams: Range, measures: Measures) -> str:
+    """Say how far a dose by hand may be off; empty for what was weighed."""
+    if grams.high <= grams.low:
+        return ""
+    return f"{measures.mass(grams.low, 2)} to {measures.mass(grams.high, 2)}"
+
+
+def _picture(evaluation: Evaluation, measures: Measures) -> Cutaway:
+    layers = [
+        Layer(b.material.short_name, texture_of(b.material), measures.space(b.loose_l))
+        for b in evaluation.bulk
+    ]
+    sprinkles = [
+        Sprinkle(KEYS[i % 26], d.material.name, texture_of(d.material), d.g_per_l)
+        for i, d in enumerate(evaluation.doses)
+    ]
+    rows_y = [HEAD_PX + ROW_PX * (i + 0.5) for i in range(len(layers))]
+    return cutaway(
+        layers,
+        sprinkles,
+        measures.space(evaluation.volumes.mixed_l),
+        unit=measures.space_unit,
+        height=PICTURE_PX,
+        rows_y=rows_y,
+    )
+
+
+def _charge(row: ElementSupply, evaluation: Evaluation, how: ChargeUnits) -> ChargeRow:
+    name, days = (ELEMENTS[row.element], evaluation.forecast.days if evaluation.forecast else 0)
+    end = row.free.value or 0.0
+    total = row.total.total.value or 0.0
+    free = (row.free_at[0], row.free_at[30], end)
+    factor = how.factor(row.element)
+    return ChargeRow(
+        element=row.element,
+        name=name,
+        written=how.name(row.element),
+        bar=charge_bar(name, free, total, row.demand, days),
+        free=sig(end * factor, 2),
+        demand=f"{sig(row.demand[0] * factor, 2)}–{sig(row.demand[1] * factor, 2)}",
+        total=sig(total * factor, 2),
+        state=STATES[row.state],
+        word=WORDS[row.state],
+    )
+
+
+def _drivers(forecast: Forecast) -> list[DriverReading]:
+    return [
+        DriverReading(d.name, f"{d.at(forecast.days):+.0f}".replace("-", "\u2212"))
+        for d in forecast.drivers
+        if round(d.at(forecast.days))
+    ]
+
+
+def _traces(evaluation: Evaluation) -> list[TraceRow]:
+    ahead = evaluation.forecast
+    if ahead is None:
+        return []
+    end, rows = float(ahead.ph[1][-1]), []
+    covered = covers_traces(
+        [(b.material, b.share) for b in evaluation.bulk],
+        [(d.material, d.g_per_l) for d in evaluation.doses],
+    )
+    for element, trace in evaluation.traces.items():
+        state = trace_state(element, trace.value or 0.0, end, covered=covered)
+        rows.append(
+            TraceRow(
+                TRACE_NAMES[element].lower(),
+                trace.quantity.key,
+                sig(trace.value, 2),
+                STATES[state],
+                WORDS[state],
+            )
+        )
+    return rows
+
+
+def ahead_of(forecast: Forecast) -> Ahead:
+    """Return what a runway shows of a forecast."""
+    ammonium = forecast.line.daily("ammonium_mg_l")[: forecast.days + 1]
+    hot = np.flatnonzero(ammonium > forecast.limits.ammonium_mg_l)
+    ready = forecast.ready
+    sulfur, lime = forecast.sulfur_left, forecast.lime_left
+    return Ahead(
+        low=forecast.ph[0],
+        middle=forecast.ph[1],
+        high=forecast.ph[2],
+        ready=(ready.p10, ready.p50, ready.p90),
+        hot_until=int(hot[-1]) if hot.size else 0,
+        sulfur_left=None if sulfur is None else sulfur[: forecast.days + 1],
+        lime_left=None if lime is None else lime[: forecast.days + 1],
+    )
+
+
+def _runway(forecast: Forecast, evaluation: Evaluation, size: tuple[int, int]) -> Runway:
+    width, height = size
+    return runway(ahead_of(forecast), evaluation.ph_band, width=width, height=height)

@@ -1,0 +1,200 @@
+"""Recipes or versions side by side: what is in them, what they do, what differs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from pelk.bench.formats.documents import DocumentError
+from pelk.bench.models import RecipeVersion
+from pelk.bench.pages.bench_page import Reading, reading
+from pelk.bench.selectors import evaluated
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.ui.numbers import sig
+from pelk.ui.scales import Scale
+from pelk.ui.textures import texture_of
+from pelk.yards.models import Yard
+
+LETTERS, MOST = "abcd", 4
+STACK_H = 150.0
+# What counts as different: points of share, pH, days, a tenth of a nutrient.
+SHARE_POINTS, PH_APART, DAYS_APART, TENTH = 0.02, 0.1, 3, 0.1
+ELEMENTS = ("N", "P", "K", "Ca", "Mg", "S")
+
+
+@dataclass(frozen=True, slots=True)
+class Slab:
+    """One part of a drawn column."""
+
+    y: float
+    height: float
+    texture: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """One recipe or version."""
+
+    letter: str
+    version: RecipeVersion
+    name: str
+    shown: Reading
+    slabs: list[Slab]
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One property of all of them; `differs` from the first where it does."""
+
+    name: str
+    cells: list[str]
+    differs: list[bool]
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    """All of it."""
+
+    columns: list[Column]
+    lines: list[Line]
+    says: list[tuple[str, list[str]]]
+    problems: list[str]
+
+
+def compare(versions: Sequence[RecipeVersion], yard: Yard) -> Comparison:
+    """Return up to four versions side by side; those that cannot be computed are named."""
+    columns: list[Column] = []
+    problems: list[str] = []
+    for version in versions[:MOST]:
+        name = f"{version.recipe.name} v{version.number}"
+        try:
+            evaluation = evaluated(version.as_document(), yard)
+        except DocumentError as error:
+            problems.append(f"{name}: {error.problems[0].message}")
+            continue
+        letter = LETTERS[len(columns)]
+        columns.append(Column(letter, version, name, reading(evaluation, yard), _slabs(evaluation)))
+    if not columns:
+        return Comparison([], [], [], problems)
+    first = columns[0].shown.evaluation
+    says = [(c.letter, differences(first, c.shown.evaluation, yard)) for c in columns[1:]]
+    return Comparison(columns, _lines(columns, yard), says, problems)
+
+
+def _slabs(evaluation: Evaluation) -> list[Slab]:
+    scale, y, slabs = Scale(0, 1, 0, STACK_H), 0.0, []
+    for line in evaluation.bulk:
+        height = scale(line.share)
+        slabs.append(Slab(round(y, 1), height, texture_of(line.material), line.material.short_name))
+        y += height
+    return slabs
+
+
+def _lines(columns: Sequence[Column], yard: Yard) -> list[Line]:
+    all_found = [c.shown.evaluation for c in columns]
+    rows = [("parts", [_parts(e) for e in all_found]), ("doses", [_doses(e) for e in all_found])]
+    for element in ELEMENTS:
+        rows.append((f"{element} free, mg/L", [_free(e, element) for e in all_found]))
+    rows += [
+        ("pH on mixing day", [_at(e, 0) for e in all_found]),
+        ("pH at the end", [_at(e, -1) for e in all_found]),
+        ("ready, day", [_ready(e) for e in all_found]),
+        ("salts in a month, dS/m", [_figure(e.ec_later) for e in all_found]),
+        ("air after draining", [_figure(e.air) for e in all_found]),
+        ("water after draining", [_figure(e.water_held) for e in all_found]),
+        ("C:N", [_figure(e.c_to_n) for e in all_found]),
+        ("weighs wet", [c.shown.weighs for c in columns]),
+        ("a litre costs", [yard.money.each(e.cost.per_litre) for e in all_found]),
+    ]
+    return [Line(n, cells, [cell != cells[0] for cell in cells]) for n, cells in rows]
+
+
+def _parts(evaluation: Evaluation) -> str:
+    return ", ".join(f"{b.material.short_name.lower()} {b.share:.0%}" for b in evaluation.bulk)
+
+
+def _doses(evaluation: Evaluation) -> str:
+    said = [f"{d.material.short_name.lower()} {sig(d.g_per_l, 2)}" for d in evaluation.doses]
+    return ", ".join(said) + " g/L" if said else "none"
+
+
+def _free(evaluation: Evaluation, element: str) -> str:
+    if evaluation.ledger is None:
+        return "–"
+    row = evaluation.ledger.elements[element]
+    low, high = row.total.target_mg_l
+    return f"{sig(max(row.free.value or 0.0, 0.0), 2)} of {sig(low, 2)}–{sig(high, 2)}"
+
+
+def _at(evaluation: Evaluation, day: int) -> str:
+    return "–" if evaluation.forecast is None else f"{float(evaluation.forecast.ph[1][day]):.1f}"
+
+
+def _ready(evaluation: Evaluation) -> str:
+    if evaluation.forecast is None or evaluation.forecast.ready.p50 is None:
+        return "not in sight"
+    ready = evaluation.forecast.ready
+    return f"{ready.p50} ({ready.p10}–{ready.p90 if ready.p90 is not None else '…'})"
+
+
+def _figure(figure: object) -> str:
+    value = getattr(figure, "value", None)
+    if value is None:
+        return "–"
+    unit = getattr(figure, "quantity").unit  # noqa: B009
+    return f"{sig(value, 2)}{' %' if unit == '%' else ''}"
+
+
+def differences(first: Evaluation, other: Evaluation, yard: Yard) -> list[str]:
+    """Say in words what is different in another than in the first."""
+    said = _of_parts(first, other) + _of_doses(first, other)
+    if first.forecast is not None and other.forecast is not None:
+        one, two = (float(e.forecast.ph[1][-1]) for e in (first, other) if e.forecast)
+        if abs(two - one) >= PH_APART:
+            said.append(f"ends {abs(two - one):.1f} {'higher' if two > one else 'lower'} in pH")
+        a, b = first.forecast.ready.p50, other.forecast.ready.p50
+        if a is not None and b is not None and abs(b - a) >= DAYS_APART:
+            said.append(f"is ready {abs(b - a)} days {'later' if b > a else 'sooner'}")
+        elif (a is None) is not (b is None):
+            said.append("is never ready" if b is None else "gets ready")
+    said += _of_food(first, other)
+    one_l, two_l = first.cost.per_litre, other.cost.per_litre
+    if one_l is not None and two_l is not None and one_l != two_l:
+        word = "dearer" if two_l > one_l else "cheaper"
+        said.append(f"is {yard.money.each(abs(two_l - one_l))} a litre {word}")
+    return said or ["does the same"]
+
+
+def _of_parts(first: Evaluation, other: Evaluation) -> list[str]:
+    one, two = ({b.material.short_name.lower(): b.share for b in e.bulk} for e in (first, other))
+    more = [n for n in two if two[n] - one.get(n, 0.0) > SHARE_POINTS]
+    less = [n for n in one if one[n] - two.get(n, 0.0) > SHARE_POINTS]
+    said = [f"has more {', '.join(more)}"] if more else []
+    return said + ([f"less {', '.join(less)}"] if less else [])
+
+
+def _of_doses(first: Evaluation, other: Evaluation) -> list[str]:
+    one, two = ({d.material.short_name.lower(): d.g_per_l for d in e.doses} for e in (first, other))
+    new = [n for n in two if n not in one]
+    gone = [n for n in one if n not in two]
+    said = [f"is dosed with {', '.join(new)}"] if new else []
+    if gone:
+        said.append(f"has no {', '.join(gone)}")
+    moved = [n for n in two if n in one and abs(two[n] - one[n]) > TENTH * one[n]]
+    return said + ([f"another rate of {', '.join(moved)}"] if moved else [])
+
+
+def _of_food(first: Evaluation, other: Evaluation) -> list[str]:
+    if first.ledger is None or other.ledger is None:
+        return []
+    more: list[str] = []
+    less: list[str] = []
+    for element in ELEMENTS[:3]:
+        one, two = (
+            e.ledger.elements[element].free.value or 0.0 for e in (first, other) if e.ledger
+        )
+        if abs(two - one) > TENTH * max(abs(one), 20.0):
+            (more if two > one else less).append(element)
+    said = [f"gives more {', '.join(more)}"] if more else []
+    return said + ([f"gives less {', '.join(less)}"] if less else [])

@@ -1,0 +1,80 @@
+"""The long lists of the Bench as ready HTML: the template is the hot path there."""
+
+from collections.abc import Iterable
+from functools import cache, lru_cache
+
+from django.utils.html import format_html_join
+from django.utils.safestring import SafeString
+
+from pelk.bench.forms.mix import HOW, MOISTURES, VOLUME_WAYS, WAYS
+from pelk.bench.pages.fitting import FROM, MINIMISE
+from pelk.core.crops.groups import library as crops
+from pelk.core.materials.library import short_name
+from pelk.core.plans.plan import INOCULUM
+from pelk.core.vessels.trade_pots import VesselKind, kinds
+from pelk.ui.charge_units import AS, UNITS
+from pelk.ui.feeding_styles import choices_of
+from pelk.ui.numbers import sig
+from pelk.ui.units import OFFERED, SPACE_NAMES
+
+SELECTED, NOTHING = SafeString(" selected"), SafeString("")
+KEPT = 256
+
+Pairs = tuple[tuple[str, str], ...]
+
+
+@cache
+def lists() -> dict[str, Pairs]:
+    """Return the short lists the Bench chooses from, by their names in its templates."""
+    return {
+        "crops": tuple((c.slug, f"{c.name.lower()}: {c.example}") for c in crops().values()),
+        "kinds": tuple((kind.slug, _vessel(kind)) for kind in kinds().values()),
+        "ways": tuple(WAYS.items()),
+        "moistures": tuple(MOISTURES.items()),
+        "inocula": (("", "as the parts bring"), *_same(INOCULUM)),
+        "feedings": (("", "my own way"), *choices_of("feeding")),
+        "charge_units": tuple(UNITS.items()),
+        "charge_as": tuple(AS.items()),
+        "spaces": tuple(SPACE_NAMES.items()),
+        "fit_ways": tuple(MINIMISE.items()),
+        "fit_sources": tuple(FROM.items()),
+    }
+
+
+def hows(way: str) -> Pairs:
+    """Return the ways to say how much is made, where parts are written in this way."""
+    return tuple((k, w) for k, w in HOW.items() if k != "sum" or way in VOLUME_WAYS)
+
+
+def _same(words: Iterable[str]) -> Pairs:
+    return tuple((word, word) for word in words)
+
+
+def _vessel(kind: VesselKind) -> str:
+    return f"{kind.name} ({sig(kind.litres.typ)} L)" if kind.litres else kind.name
+
+
+@lru_cache(KEPT)
+def unit_options(chosen: str) -> SafeString:
+    """Return the units of dose; one that is not offered still shows as typed."""
+    units = OFFERED if chosen in OFFERED else (chosen, *OFFERED)
+    return format_html_join(
+        "", "<option{}>{}</option>", ((_selected(u == chosen), u) for u in units)
+    )
+
+
+@lru_cache(KEPT)
+def part_options(parts: tuple[tuple[str, str], ...], chosen: str) -> SafeString:
+    """Return the parts a rate may count by; `parts` are slug and name."""
+    rows = ((slug, _selected(slug == chosen), name) for slug, name in parts)
+    return format_html_join("", '<option value="{}"{}>of {}</option>', rows)
+
+
+def name_options(groups: Iterable[tuple[str, list[tuple[str, str]]]]) -> SafeString:
+    """Return the names of what can be added, the shelf's own first, each once."""
+    names = dict.fromkeys(short_name(name) for _, members in groups for _, name in members)
+    return format_html_join("", '<option value="{}"></option>', ((n,) for n in names))
+
+
+def _selected(is_chosen: bool) -> SafeString:
+    return SELECTED if is_chosen else NOTHING

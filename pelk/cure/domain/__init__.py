@@ -1,0 +1,1 @@
+"""What this station reckons over its rows."""

@@ -1,0 +1,1 @@
+"""Sentences and pictures for the pages of this station; only views use them."""

@@ -1,0 +1,231 @@
+"""What a heap's readings and its forecast say, in sentences."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from django.utils.html import format_html
+
+from pelk.barrow.models import Batch
+from pelk.bench.pages.verdicts import Verdict
+from pelk.core.advice.redose import WORK_DAYS, redose
+from pelk.core.base.quantities import written_ph
+from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.simulation.forecast import Forecast
+from pelk.cure.models import Reading, SproutTest
+from pelk.ui.numbers import sig
+
+# A germination index of 80 passes, under 50 is toxic.
+PASSES, TOXIC = 80, 50
+SHARP = {
+    Reading.Smell.AMMONIA: "Ammonia: open the lid, no lime or ash, and wait.",
+    Reading.Smell.SOUR: "Sour: it is drowning. Turn it and add something coarse.",
+    Reading.Smell.EGGS: "Rotten eggs: step upwind now, open it outdoors, wait a day.",
+}
+
+
+def heap_verdicts(
+    batch: Batch, readings: list[Reading], evaluation: Evaluation, today: int
+) -> list[Verdict]:
+    """Return what the newest readings say and when it is ready; newest first."""
+    smell = next((r.smell for r in readings if r.smell), "")
+    if smell in SHARP:
+        return [Verdict("stop", format_html("{}", SHARP[Reading.Smell(smell)]))]
+    verdicts = [_reading_verdict(readings, evaluation)]
+    if evaluation.forecast is not None:
+        verdicts.append(_ready_verdict(batch, evaluation, evaluation.forecast, today))
+    return verdicts
+
+
+def _reading_verdict(readings: list[Reading], evaluation: Evaluation) -> Verdict:
+    low, high = evaluation.ph_band
+    crop = evaluation.crop.name.lower()
+    last = next((r for r in readings if r.ph is not None), None)
+    if last is None or last.ph is None:
+        text = "No pH yet. On mixing day the pen often reads near neutral: that is expected."
+        return Verdict("wait", format_html("{}", text))
+    if low <= last.ph <= high:
+        said = "pH <b>{}</b> is inside the band for {}. Keep reading until it holds still."
+        return Verdict("good", format_html(said, f"{last.ph:.1f}", crop))
+    side = "above" if last.ph > high else "below"
+    ahead = evaluation.forecast
+    heading = ""
+    if ahead is not None:
+        end = written_ph(float(ahead.ph[1][-1]))
+        heading = f" The sums say it goes to {end} by day {ahead.days}."
+    return Verdict(
+        "wait",
+        format_html(
+            "pH <b>{}</b> is {} the {} to {} that {} want.{}",
+            f"{last.ph:.1f}",
+            side,
+            f"{low:g}",
+            f"{high:g}",
+            crop,
+            heading,
+        ),
+    )
+
+
+def on(batch: Batch, day: int) -> str:
+    """Write the date of a day since mixing."""
+    return f"{batch.date_of(day):%d %b}".lstrip("0")
+
+
+def _ready_verdict(batch: Batch, evaluation: Evaluation, ahead: Forecast, today: int) -> Verdict:
+    ready, crop = ahead.ready, evaluation.crop.name.lower()
+    if ready.p50 is None:
+        text = format_html(
+            "It may not get ready for {} within {} days without a change.", crop, ahead.days
+        )
+        return Verdict("wait", text, "ready")
+    span = ""
+    if ready.p10 is not None and ready.p10 != ready.p50:
+        end = f"to {on(batch, ready.p90)}" if ready.p90 is not None else "or not at all"
+        span = format_html(" <span class='range'>({} {})</span>", on(batch, ready.p10), end)
+    if ready.p50 <= today:
+        text = format_html(
+            "By the sums it is ready for {} since <b>{}</b>{}. The nose and two readings "
+            "three days apart decide.",
+            crop,
+            on(batch, ready.p50),
+            span,
+        )
+        return Verdict("ready", text, "ready")
+    text = format_html("Ready for {} about <b>{}</b>{}.", crop, on(batch, ready.p50), span)
+    return Verdict("wait", text, "ready")
+
+
+@dataclass(frozen=True, slots=True)
+class ReadyRow:
+    """One criterion of readiness on the page: met, not met yet, or not known."""
+
+    state: str
+    name: str
+    value: str
+    when: str
+
+
+def ready_rows(
+    batch: Batch,
+    readings: Sequence[Reading],
+    tests: Sequence[SproutTest],
+    evaluation: Evaluation,
+    today: int,
+) -> list[ReadyRow]:
+    """Return each criterion with its value today and the day it is met; the nose has no model."""
+    ahead = evaluation.forecast
+    if ahead is None:
+        return []
+    rows = []
+    for c in ahead.ready.criteria:
+        value = _value_of(c.key, ahead, readings, today)
+        if c.day is None:
+            rows.append(ReadyRow("short", c.name, value, f"not within {ahead.days} days"))
+        elif c.day <= today:
+            since = f"since {on(batch, c.day)}" if c.day else ""
+            rows.append(ReadyRow("good", c.name, value, since))
+        else:
+            rows.append(ReadyRow("wait", c.name, value, f"about {on(batch, c.day)}"))
+    return [*rows, _smell_row(readings), _sprout_row(tests)]
+
+
+def unmet_rows(
+    batch: Batch,
+    readings: Sequence[Reading],
+    tests: Sequence[SproutTest],
+    evaluation: Evaluation,
+    today: int,
+) -> list[ReadyRow]:
+    """Return what is not met, or not known."""
+    rows = ready_rows(batch, readings, tests, evaluation, today)
+    return [row for row in rows if row.state != "good"]
+
+
+def _value_of(key: str, ahead: Forecast, readings: Sequence[Reading], today: int) -> str:
+    """Write what a criterion stands at today: measured where it was, else by the sums."""
+    series = {
+        "warmth": ("over_air_c", "{:.0f} °C over the air"),
+        "ammonium": ("ammonium_mg_l", "{:.0f} mg/L ammonium"),
+        "pulse": ("fast_left_mg_l", "{:.0f} mg/L left"),
+    }
+    if key in series:
+        name, words = series[key]
+        daily = ahead.line.daily(name)
+        return words.format(float(daily[min(today, len(daily) - 1)]))
+    if key == "salts":
+        measured = next((r.ec_ds_m for r in readings if r.ec_ds_m is not None), None)
+        by_sums = float(ahead.ec[min(today, len(ahead.ec) - 1)])
+        return f"{measured:g} dS/m read" if measured is not None else f"{by_sums:.1f} dS/m"
+    if key == "band":
+        measured = next((r.ph for r in readings if r.ph is not None), None)
+        return f"pH {measured:g} read" if measured is not None else "no reading"
+    if key == "sulfur" and ahead.sulfur_left is not None:
+        left = ahead.sulfur_left
+        return f"{max(float(left[min(today, len(left) - 1)]), 0):.0%} left"
+    return ""
+
+
+def _smell_row(readings: Sequence[Reading]) -> ReadyRow:
+    last = next((r for r in readings if r.smell), None)
+    if last is None:
+        return ReadyRow("none", "Smells of earth", "", "your nose")
+    is_good = last.smell in (Reading.Smell.EARTHY, Reading.Smell.NONE)
+    state = "good" if is_good else "short"
+    return ReadyRow(state, "Smells of earth", last.get_smell_display(), "")
+
+
+def _sprout_row(tests: Sequence[SproutTest]) -> ReadyRow:
+    """Return how cress did in it; the test is asked of nobody, and counts where it was made."""
+    last = next((t for t in tests if t.counted_at), None)
+    if last is None or last.index is None:
+        return ReadyRow("none", "Cress grows in it", "", "sprout test")
+    state = "good" if last.index >= PASSES else "short"
+    return ReadyRow(state, "Cress grows in it", f"{last.index:.0f} %", "")
+
+
+@dataclass(frozen=True, slots=True)
+class RedoseSay:
+    """Whether to dose again, in words."""
+
+    state: str
+    say: str
+
+
+def redose_say(
+    batch: Batch,
+    evaluation: Evaluation,
+    today: int,
+    limes: Sequence[CoreMaterial],
+    sulfurs: Sequence[CoreMaterial],
+) -> RedoseSay | None:
+    """Say how much more lime or sulfur, or to wait."""
+    ahead = evaluation.forecast
+    if ahead is None:
+        return None
+    more = redose(ahead, evaluation.ph_band, today, limes, sulfurs)
+    goes = f"By itself it goes to pH {more.ph_by_itself:.1f} in {WORK_DAYS} days"
+    still = [
+        f"{name} {share:.0%}"
+        for name, left in (("lime", ahead.lime_left), ("sulfur", ahead.sulfur_left))
+        if left is not None
+        for share in [max(float(left[min(today, len(left) - 1)]), 0.0)]
+        if share >= 0.05
+    ]
+    if still:
+        goes += f"; still to work: {', '.join(still)}"
+    if more.problem:
+        return RedoseSay("stop", f"{goes}. No dose mends that: {more.problem}.")
+    if more.material is None or more.advice is None:
+        return RedoseSay("good", f"{goes}. Wait: no more lime or sulfur.")
+    litres, measures = evaluation.volumes.mixed_l, batch.measures
+    name = more.material.short_name.lower()
+    whole = measures.mass(more.g_per_l * litres, 2)
+    said = (
+        f"{goes}. {whole} of {name} more ({sig(more.g_per_l, 2)} g/L) brings it to "
+        f"{more.target_ph:.1f}."
+    )
+    if more.advice.is_split:
+        now = measures.mass(more.advice.at_once_g_l * litres, 2)
+        said += f" Give {now} now and look again after {more.advice.wait_days} days."
+    return RedoseSay("short", said)

@@ -1,0 +1,213 @@
+"""The feeding plan of a group of pots: reckoned once, kept, and set against what was done."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date, timedelta
+
+import msgspec
+
+from pelk.core.advice.feeding_plan import (
+    AFTER_LAST_DAYS,
+    PERENNIAL,
+    FeedingPlan,
+    grows_from,
+    plan_feeding,
+)
+from pelk.core.advice.feeding_rows import Feed, Pots
+from pelk.core.base.errors import PelkError
+from pelk.core.crops.groups import crop
+from pelk.core.evaluation.evaluate import evaluate
+from pelk.core.evaluation.season_supply import ElementSupply
+from pelk.core.materials.feeding_styles import FeedingStyle, Inputs, is_plant_or_mineral
+from pelk.core.materials.library import Material
+from pelk.core.vessels.planting import diameter_of
+from pelk.pots.models import PotDeed, PotFill, PotGroup
+from pelk.shelf.selectors import known_materials, shelf_slugs
+from pelk.yards.models import Yard
+
+# What is dressed with, in the order it is looked for on the shelf, and how long ahead.
+DRESSINGS = {
+    "poultry-manure-pellets": "pellets",
+    "alfalfa-meal": "alfalfa",
+    "soybean-meal": "seed meal",
+    "cottonseed-meal": "seed meal",
+    "feather-meal": "hot meal",
+    "fish-meal": "hot meal",
+}
+ACID_DRESSINGS = ("cottonseed-meal", "soybean-meal")
+LIQUIDS = ("fish-hydrolysate", "fish-emulsion")
+POTASH = "sulfate-of-potash"
+HEAP_DAYS = 366
+UNKNOWN_SHARE = 0.5
+
+
+def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
+    """Return the feeding plan of a group by all that is known of it; None before planting."""
+    if group.planted_on is None:
+        return None
+    fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
+    deeds = list(group.deeds.filter(deleted_at=None))
+    yard: Yard = group.yard
+    style, products = yard.style, products_of(group)
+    soil, run_out, potassium = _soil(group, fills)
+    salts = next((d for d in deeds if d.figures.get("ec_ds_m")), None)
+    pots = Pots(
+        crop=crop(group.crop),
+        planted_on=group.planted_on,
+        pot_l=group.pot_l,
+        count=group.count,
+        surface_cm=diameter_of(group.surface_cm2),
+        normals_c=yard.normals_c,
+        soil_n=soil,
+        run_out_day=run_out,
+        feeding=style.feeding,
+        inputs=style.inputs,
+        filled_on=min((f.on for f in fills if f.how == PotFill.How.FILLED), default=None),
+        is_topped=any(f.how == PotFill.How.TOPPED for f in fills),
+        potassium_short_mg_l=potassium,
+        ec_ds_m=salts.figures["ec_ds_m"] if salts else None,
+        ec_on=salts.on if salts else None,
+        buds_on=_seen(deeds, PotDeed.Kind.BUDS),
+        leaves_on=_seen(deeds, PotDeed.Kind.LEAVES),
+        dressing=_feed(products["dressing"], DRESSINGS.get(products["dressing"].slug)),
+        liquid=_feed(products["liquid"], "liquid") if "liquid" in products else None,
+        potash=products[POTASH].short_name if POTASH in products else "",
+    )
+    return plan_feeding(pots, today)
+
+
+def products_of(group: PotGroup) -> dict[str, Material]:
+    """Return what a group is dressed and fed with: as chosen, else from the shelf, else usual."""
+    yard: Yard = group.yard
+    rows = known_materials(yard, {*DRESSINGS, *LIQUIDS, POTASH, group.dressing, group.liquid})
+    known = {slug: row.core for slug, row in rows.items()}
+    mine, style = shelf_slugs(yard), yard.style
+    is_acid = "ericaceous" in crop(group.crop).tags
+    dressings = ACID_DRESSINGS if is_acid else tuple(DRESSINGS)
+    products = {"dressing": _choice(group.dressing, dressings, known, mine, style)}
+    liquids = [s for s in LIQUIDS if s in known and _allows(style, known[s])]
+    if group.liquid in known or liquids:
+        products["liquid"] = _choice(group.liquid, tuple(liquids), known, mine, style)
+    if POTASH in known:
+        products[POTASH] = known[POTASH]
+    return products
+
+
+def _choice(
+    said: str,
+    usual: tuple[str, ...],
+    known: dict[str, Material],
+    mine: frozenset[str],
+    style: FeedingStyle,
+) -> Material:
+    if said in known:
+        return known[said]
+    fits = [s for s in usual if s in known and _allows(style, known[s])]
+    fits = fits or [s for s in ("alfalfa-meal",) if s in known]
+    return known[next((s for s in fits if s in mine), fits[0])]
+
+
+def _allows(style: FeedingStyle, material: Material) -> bool:
+    return style.inputs != Inputs.PLANT_AND_MINERAL_ONLY or is_plant_or_mineral(material)
+
+
+def _feed(material: Material, lead: str | None) -> Feed:
+    nitrogen = material.composition["N"].typ
+    dense = material.density.typ if material.density else 1.0
+    return Feed(material.short_name, nitrogen, material.season_n or 0.5, dense, lead or "seed meal")
+
+
+def _seen(deeds: Sequence[PotDeed], kind: str) -> date | None:
+    return next((d.on for d in deeds if d.kind == kind), None)
+
+
+def _soil(group: PotGroup, fills: Sequence[PotFill]) -> tuple[tuple[float, ...], int | None, float]:
+    """Return what the soil gives the crop each week, the day it falls behind, and potassium short.
+
+    Of soil that is not known nothing is reckoned with but half of the season's potassium.
+    """
+    assert group.planted_on is not None
+    filled = [f for f in fills if f.on <= group.planted_on]
+    known = [(f, elements) for f in filled if (elements := _elements(group, f))]
+    whole = sum(f.taken_l for f in filled)
+    if not known or not whole:
+        return (), 0, UNKNOWN_SHARE * crop(group.crop).uptake_mg_l["K"]
+    weeks: dict[int, float] = {}
+    potassium = 0.0
+    for fill, elements in known:
+        share = fill.taken_l / whole
+        for i, week in enumerate(elements["N"].weeks):
+            weeks[i] = weeks.get(i, 0.0) + share * week.taken
+        potassium += share * float(elements["K"].season.short[-1])
+    soil = tuple(weeks[i] for i in sorted(weeks))
+    fill, elements = known[-1]
+    if fill.taken_l == whole:
+        day = elements["N"].season.run_out_day
+        return soil, None if day is None else day - _growth_day(group, fill), potassium
+    wanted = [w.wanted for w in elements["N"].weeks]
+    behind = (7 * i for i, (s, w) in enumerate(zip(soil, wanted, strict=False)) if s < 0.9 * w)
+    return soil, next(behind, None), potassium
+
+
+def _growth_day(group: PotGroup, fill: PotFill) -> int:
+    """Return how old a filling's heap was when its crop began to grow."""
+    assert fill.batch is not None and group.planted_on is not None
+    begun = grows_from(crop(group.crop), group.planted_on, group.yard.normals_c)
+    return min(max((begun - fill.batch.date_of(0)).days, 0), HEAP_DAYS)
+
+
+def _elements(group: PotGroup, fill: PotFill) -> dict[str, ElementSupply]:
+    """Return the charge ledger of a filling, with this crop in it; empty where it is not known."""
+    if fill.batch is None:
+        return {}
+    plan, shelf = fill.batch.plan_as_mixed()
+    plan = replace(plan, crop=group.crop, planted_day=_growth_day(group, fill))
+    try:
+        ledger = evaluate(plan, shelf, samples=0).ledger
+    except PelkError:
+        return {}
+    return ledger.elements if ledger else {}
+
+
+def left_in(group: PotGroup, today: date) -> dict[str, float]:
+    """Return what an earlier filling left in a litre, by element; ``N free`` is the mineral part.
+
+    Empty where no filling was one of the yard's heaps. [mg/L]
+    """
+    if group.planted_on is None:
+        return {}
+    fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
+    whole = sum(f.taken_l for f in fills)
+    contents: dict[str, float] = {}
+    for fill in fills:
+        if fill.batch is None:
+            continue
+        share = fill.taken_l / whole
+        for element, row in _elements(group, fill).items():
+            season = row.season
+            day = min(max((today - fill.batch.date_of(0)).days, 0), len(season.taken) - 1)
+            gone = float(season.taken[day] + season.leached[day])
+            left = max((row.total.total.value or 0.0) - gone, 0.0)
+            contents[element] = contents.get(element, 0.0) + share * left
+            if element == "N":
+                contents["N free"] = contents.get("N free", 0.0) + share * float(season.pool[day])
+    return contents
+
+
+def plan_of(group: PotGroup, today: date) -> FeedingPlan | None:
+    """Return the plan as it was reckoned last; None before planting.
+
+    What has none yet, and after a season what lives on, is reckoned anew and kept.
+    """
+    if group.planted_on is None:
+        return None
+    if group.plan:
+        kept = msgspec.convert(group.plan, FeedingPlan)
+        after = kept.last_nitrogen + timedelta(days=AFTER_LAST_DAYS)
+        if group.crop not in PERENNIAL or today <= max(after, kept.season[0]):
+            return kept
+    plan = reckon(group, today)
+    PotGroup.objects.filter(pk=group.pk).update(plan=msgspec.to_builtins(plan))
+    return plan

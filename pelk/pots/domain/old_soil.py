@@ -1,0 +1,131 @@
+"""Last year's soil made ready for its pages: the question at hand, the answer, what goes in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pelk.bench.formats.documents import DoseDocument, MixDocument, PartDocument
+from pelk.core.base.errors import PelkError
+from pelk.core.crops.groups import crop
+from pelk.core.materials.facts import CONTENTS
+from pelk.core.materials.feeding_styles import Inputs
+from pelk.core.old_soil.inspection import Decision, Inspection, Route, decide
+from pelk.core.old_soil.prescription import Item, Prescription, prescribe
+from pelk.core.old_soil.questions import STEPS, Step, inspected, next_step
+from pelk.core.vessels.planting import diameter_of, surface_of
+from pelk.pots.models import POT_WORDS, OldSoil
+
+# What a route is called, and how it is marked.
+ROUTES = {
+    Route.DISCARD: ("stop", "Discard", "Do not keep it."),
+    Route.DISCARD_FOR_FOOD: ("stop", "Not for food", "Nothing to eat grows in it."),
+    Route.HOLD: ("wait", "Hold", "Test it first."),
+    Route.AIR_OUT: ("over", "Air it", "It went airless."),
+    Route.TREAT: ("over", "Treat", "Treat it, and read again."),
+    Route.FLUSH: ("over", "Rinse", "Rinse it, then judge it again."),
+    Route.NOT_FOR_THIS_CROP: ("stop", "Not for this", "Not for this crop."),
+    Route.MINOR_PART: ("short", "A third", "Only as the smaller part of a new mix."),
+    Route.DUMP_AND_REFRESH: ("good", "Renew", "Worth reviving."),
+    Route.IN_PLACE: ("good", "In place", "Refresh it where it stands."),
+    Route.REUSE: ("good", "Use it", "Good as it is."),
+    Route.BED: ("good", "Upkeep", "A bed’s yearly upkeep."),
+}
+# What the prescription's words stand for on the Bench.
+MATERIALS = {
+    Item.COMPOST: "yard-compost",
+    Item.AGGREGATE: "perlite",
+    Item.PEAT_OR_COIR: "coir-pith-loose",
+    Item.BLEND: "poultry-manure-pellets",
+    Item.KELP: "kelp-meal",
+}
+# Routes that end in a recipe.
+MIXED = (Route.DUMP_AND_REFRESH, Route.MINOR_PART, Route.REUSE)
+ACID_BLEND, PLANT_BLEND = "cottonseed-meal", "alfalfa-meal"
+OLD_MIX = "spent-potting-mix"
+OLD_MIX_G_L = 400.0
+
+
+def known_of(row: OldSoil) -> dict[str, Any]:
+    """Return what is known of some soil without asking."""
+    return {
+        "next_crop": row.next_crop,
+        "kind": row.kind,
+        "last_family": row.last_family or None,
+        "next_family": row.next_family or None,
+    }
+
+
+def step_of(row: OldSoil, key: str = "") -> Step | None:
+    """Return the question asked for, or the next one."""
+    step = next((s for s in STEPS if s.key == key), None)
+    return step or next_step(row.answers)
+
+
+def judged(row: OldSoil) -> tuple[Inspection, Decision]:
+    """Return what was seen of some soil, and what is to be done with it."""
+    observed = inspected(row.answers, **known_of(row))
+    return observed, decide(observed, row.pot_l)
+
+
+def prescription_of(row: OldSoil, observed: Inspection, decision: Decision) -> Prescription | None:
+    """Return what goes in; None where nothing does."""
+    width = diameter_of(surface_of(row.pot_l))
+    try:
+        return prescribe(
+            decision,
+            observed,
+            row.litres,
+            credit_mg_l=float(row.left_mg_l.get("N free", 0.0)),
+            pot_cm=width,
+            pot=POT_WORDS.get(row.made_of, row.made_of),
+            habit=row.habit,
+        )
+    except PelkError:
+        return None
+
+
+def as_mix(row: OldSoil, old_slug: str) -> MixDocument:
+    """Return the prescription as a recipe: the old soil with everything that goes in.
+
+    Raises
+    ------
+    PelkError
+        Where nothing is to be mixed.
+    """
+    observed, decision = judged(row)
+    prescribed = prescription_of(row, observed, decision)
+    if prescribed is None:
+        raise PelkError(decision.why, "route")
+    if decision.route not in MIXED:
+        raise PelkError("it is not mixed anew: what goes in is given where it stands", "route")
+    bulk = [PartDocument(old_slug, amount=round(row.litres, 1), unit="L")]
+    doses = []
+    blend = _blend(row)
+    for what, amount, unit in prescribed.rows:
+        slug = blend if what == Item.BLEND else MATERIALS.get(what)
+        if what == Item.NEW_MIX:
+            # What a new mix is made of is the Bench's own question: two sound parts to begin with.
+            half = round(amount / 2, 1)
+            bulk += [
+                PartDocument("coir-pith-loose", amount=half, unit="L"),
+                PartDocument("pine-bark-fines-composted", amount=half, unit="L"),
+            ]
+        elif slug and unit == "L":
+            bulk.append(PartDocument(slug, amount=round(amount, 1), unit="L"))
+        elif slug:
+            doses.append(DoseDocument(slug, round(amount, 1), "g"))
+    return MixDocument(name=f"{row.name}, renewed"[:80], crop=row.next_crop, bulk=bulk, doses=doses)
+
+
+def _blend(row: OldSoil) -> str:
+    if "ericaceous" in crop(row.next_crop).tags:
+        return ACID_BLEND
+    plant_only = row.yard.style.inputs == Inputs.PLANT_AND_MINERAL_ONLY
+    return PLANT_BLEND if plant_only else MATERIALS[Item.BLEND]
+
+
+def contents_left(row: OldSoil) -> dict[str, float]:
+    """Return what the soil still holds, as a share of its weight. [%]."""
+    return {
+        e: mg / (10 * OLD_MIX_G_L) for e, mg in row.left_mg_l.items() if mg > 0 and e in CONTENTS
+    }

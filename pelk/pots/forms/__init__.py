@@ -1,0 +1,1 @@
+"""What is typed at this station."""

@@ -1,0 +1,334 @@
+"""The pH desk made ready for its page."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from django import forms
+
+from pelk.core.acid_base.buffering import blend_curve
+from pelk.core.acid_base.water import Water, alkalinity_from_ppm, drift_per_month, strong_acid_for
+from pelk.core.advice.ph_desk import (
+    ACIDS,
+    SOILS,
+    Way,
+    acid_for_can,
+    bed_limit,
+    instead_of_sulfur,
+    soil_heap,
+    ways_to,
+)
+from pelk.core.base.errors import PelkError
+from pelk.core.materials.bags import unit_prices
+from pelk.core.materials.library import Material, library
+from pelk.core.vessels.trade_pots import filled_volume
+from pelk.pots.models import PotGroup
+from pelk.shelf.models.materials import ShelfItem
+from pelk.shelf.pages.material import handling_cautions
+from pelk.shelf.selectors import known_materials, packages_of
+from pelk.ui.forms import NumberField, mark_errors
+from pelk.ui.numbers import sig
+from pelk.ui.units import sizes
+from pelk.yards.models import Yard
+
+LIMES = (
+    "lime-calcitic-ground",
+    "lime-dolomitic-ground",
+    "lime-pelletised-dolomitic",
+    "oyster-shell-flour",
+    "chalk-ground",
+    "wood-ash",
+)
+SULFURS = ("sulfur-dusting", "sulfur-wettable", "sulfur-prill-90", "soil-acidifier-granules")
+LIQUID = " (L)"
+# What the core calls an acidifier, and the material of the library.
+OTHERS = {
+    "aluminium sulfate, 14 water": "aluminium-sulfate",
+    "ferrous sulfate, 7 water": "ferrous-sulfate",
+    "ammonium sulfate, half": "ammonium-sulfate",
+    "citric acid, dry": "citric-acid",
+    "vinegar 5 % (L)": "vinegar-5pct",
+    "lemon juice (L)": "lemon-juice",
+}
+REST_PH = 8.0
+GROUPS = 200
+START_PH = 5.5
+
+
+def myths() -> list[tuple[str, str]]:
+    """Return what is said of souring a soil, and what the library's numbers say."""
+    shelf = library()
+    sayings = []
+    for slug, name in (
+        ("coffee-grounds-used", "Used coffee grounds"),
+        ("pine-needles", "Pine needles"),
+    ):
+        ph = shelf[slug].ph
+        if ph is not None:
+            say = (
+                f"stand at pH {ph.typ:g} ({ph.low:g} to {ph.high:g}) and rot towards neutral: "
+                "mulch, not a dose."
+            )
+            sayings.append((name, say))
+    say = "are eaten by microbes within days and give the base back: they do not hold a pot’s pH."
+    return [*sayings, ("Vinegar and citric acid on the soil", say)]
+
+
+AMOUNTS = (("volume", "a volume"), ("pots", "a group of pots"), ("bed", "a bed, area by depth"))
+M2_FT2 = 0.09290304
+
+
+class SoilForm(forms.Form):
+    """What stands at which pH, and where it should go."""
+
+    soil = forms.ChoiceField(label="in", choices=[(k, name) for k, (name, _) in SOILS.items()])
+    of = forms.ChoiceField(label="how much", choices=AMOUNTS, required=False)
+    volume = NumberField(required=False, low=0.05, high=1e6, initial="40")
+    group = forms.ChoiceField(label="of these pots", required=False)
+    area = NumberField(required=False, low=0.05, high=1e5, initial="2")
+    depth = NumberField(required=False, low=1, high=100, initial="15")
+    start = NumberField(label="reads pH", low=3, high=8, initial="6.3")
+    target = NumberField(label="wants pH", low=3, high=8, initial="5.2")
+    day = NumberField(label="by day", low=7, high=360, initial="120")
+    air = NumberField(label="mean °C", low=-5, high=35, initial="15")
+    planted = forms.BooleanField(label="a plant stands in it", required=False)
+
+    def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.yard = yard
+        is_us = yard.system == yard.System.US
+        self.fields["volume"].label = f"the volume, {yard.measures.space_unit}"
+        self.fields["area"].label = "the area, ft²" if is_us else "the area, m²"
+        self.fields["depth"].label = "worked in, inches" if is_us else "worked in, cm"
+        self.groups = list(PotGroup.objects.of(yard).live()[:GROUPS])
+        rows: Any = [("", "none"), *((str(g.pk), g.name) for g in self.groups)]
+        self.fields["group"] = forms.ChoiceField(
+            label="of these pots", choices=rows, required=False
+        )
+
+    def clean(self) -> dict[str, Any]:
+        """Ask for the amount that was chosen."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        wanted = {"pots": ("group",), "bed": ("area", "depth")}.get(data.get("of", ""), ("volume",))
+        for name in wanted:
+            if not data.get(name) and name not in self.errors:
+                self.add_error(name, "How much is it?")
+        mark_errors(self)
+        return data
+
+    @property
+    def depth_cm(self) -> float:
+        """How deep a bed is worked. [cm]."""
+        return float(self.cleaned_data["depth"]) * self.yard.measures.length[1]
+
+    @property
+    def litres(self) -> float:
+        """How much soil it is. [L]."""
+        data = self.cleaned_data
+        if data["of"] == "pots":
+            group = next(g for g in self.groups if str(g.pk) == data["group"])
+            return filled_volume(group.vessels)
+        if data["of"] == "bed":
+            scale = M2_FT2 if self.yard.system == self.yard.System.US else 1.0
+            return float(data["area"]) * scale * 10 * self.depth_cm
+        return float(data["volume"]) * sizes()[self.yard.measures.space_unit]
+
+
+class WaterForm(forms.Form):
+    """What comes out of the tap, and the can."""
+
+    alkalinity = NumberField(label="alkalinity, mg/L as CaCO₃", high=1000, initial="180")
+    water_ph = NumberField(label="the water reads pH", low=4, high=10, initial="7.6")
+    wanted = NumberField(label="the can wants pH", low=4, high=7.5, initial="5.8")
+    can = NumberField(low=0.1, high=1e4, initial="10")
+    weekly = NumberField(label="given, litres a litre of soil a week", high=5, initial="0.3")
+
+    def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.yard = yard
+        self.fields["can"].label = f"the can holds, {yard.measures.space_unit}"
+
+    def clean(self) -> dict[str, Any]:
+        """Mark what is wrong."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        mark_errors(self)
+        return data
+
+
+@dataclass(frozen=True, slots=True)
+class WayRow:
+    """One product beside the others."""
+
+    name: str
+    whole: str
+    rate: str
+    time: str
+    ends: str
+    brings: str
+    cost: str
+    split: str
+    is_mine: bool
+    problem: str
+
+
+@dataclass(frozen=True, slots=True)
+class OtherRow:
+    """Another acidifier beside the first sulfur, by charge."""
+
+    name: str
+    amount: str
+    say: str
+    cost: str
+    lasts: bool
+    is_mine: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Ways:
+    """Every product side by side, their cautions, what is wrong, and what else would do it."""
+
+    rows: list[WayRow]
+    cautions: list[Any]
+    problem: str
+    others: list[OtherRow] = field(default_factory=list)
+    amount: str = ""
+
+
+def ways(form: SoilForm, yard: Yard) -> Ways:
+    """Return what would bring a soil to a pH, side by side."""
+    data = form.cleaned_data
+    kind = "lime" if data["target"] > data["start"] else "sulfur"
+    slugs = [*(LIMES if kind == "lime" else SULFURS), *_on_the_shelf(yard, kind)]
+    slugs = list(dict.fromkeys(slugs))
+    held = known_materials(yard, slugs)
+    products = [held[slug].core for slug in slugs if slug in held]
+    try:
+        ways = ways_to(
+            data["soil"],
+            data["start"],
+            data["target"],
+            int(data["day"]),
+            products,
+            data["air"],
+            planted=data["planted"],
+        )
+    except PelkError as error:
+        return Ways([], [], f"{error.message[0].upper()}{error.message[1:]}.")
+    litres = form.litres
+    most = None
+    if data["of"] == "bed":
+        most = bed_limit(kind, data["soil"], form.depth_cm, planted=data["planted"])
+    bought = packages_of(yard, [*slugs, *OTHERS.values()])
+    rows = [_row(way, litres, yard, bought, most) for way in ways]
+    shown = [way.material for way in ways if not way.problem]
+    if kind == "sulfur":
+        shown += [library()[slug] for slug in OTHERS.values()]
+    return Ways(
+        rows,
+        handling_cautions(shown),
+        "",
+        _others(ways, litres, yard, bought) if kind == "sulfur" else [],
+        f"for {yard.measures.volume(litres)} of soil",
+    )
+
+
+def _others(ways: list[Way], litres: float, yard: Yard, bought: dict[str, Any]) -> list[OtherRow]:
+    """Return what else would do the acid of the first sulfur, by charge."""
+    first = next((way for way in ways if not way.problem), None)
+    if first is None:
+        return []
+    contents = first.material.composition
+    share = contents.get("S elemental") or contents.get("S")
+    kg = first.g_per_l * litres / 1000 * (share.typ / 100 if share else 1.0)
+    rows = []
+    for name, amount, say, lasts in instead_of_sulfur(kg):
+        unit = "mL" if name.endswith(LIQUID) else "g"
+        slug = OTHERS[name]
+        package = bought.get(slug)
+        price = None
+        if package:
+            prices = unit_prices(package, library()[slug])
+            price = prices.per_litre if unit == "mL" else prices.per_kg
+        cost = yard.money.write(price * type(price)(repr(amount))) if price else ""
+        rows.append(
+            OtherRow(
+                name.removesuffix(LIQUID),
+                f"{sig(1000 * amount, 2)} {unit}",
+                say,
+                cost,
+                lasts,
+                package is not None,
+            )
+        )
+    return rows
+
+
+def _on_the_shelf(yard: Yard, kind: str) -> list[str]:
+    """Return the limes, or the sulfurs, that a yard has at hand."""
+    graded = {m.family for m in library().values() if m.lime_grade or m.sulfur_grade}
+    rows = ShelfItem.objects.of(yard).filter(material__family__in=graded)
+    held = known_materials(yard, rows.values_list("material__slug", flat=True))
+    return [
+        slug
+        for slug, row in held.items()
+        if (row.core.lime_grade if kind == "lime" else row.core.sulfur_grade)
+    ]
+
+
+def _row(
+    way: Way, litres: float, yard: Yard, bought: dict[str, Any], most_g_l: float | None
+) -> WayRow:
+    material: Material = way.material
+    grams = way.g_per_l * litres
+    brings = [
+        f"{name} {sig(mg, 2)} mg/L"
+        for name, mg in (("calcium", way.calcium_mg_l), ("magnesium", way.magnesium_mg_l))
+        if mg >= 1
+    ]
+    package = bought.get(material.slug)
+    price = unit_prices(package, material).per_kg if package else None
+    split = ""
+    at_once = way.advice.at_once_g_l if way.advice else way.g_per_l
+    if most_g_l is not None:
+        at_once = min(at_once, most_g_l)
+    if way.advice is not None and at_once < way.g_per_l - 1e-9:
+        now = yard.measures.mass(at_once * litres, 2)
+        split = f"{now} at once, look again after {way.advice.wait_days} days"
+    weeks = f"half in {way.half_day / 7:.0f} weeks" if way.half_day else ""
+    if way.half_day and way.most_day:
+        weeks += f", nine tenths in {way.most_day / 7:.0f}"
+    return WayRow(
+        material.short_name,
+        yard.measures.mass(grams, 2),
+        f"{sig(way.g_per_l, 2)} g/L",
+        weeks,
+        f"{way.long_run_ph:.1f}",
+        ", ".join(brings),
+        yard.money.write(price * type(price)(repr(grams / 1000))) if price else "",
+        split,
+        package is not None,
+        way.problem,
+    )
+
+
+def can_of(form: WaterForm, yard: Yard) -> dict[str, Any]:
+    """Return what each kitchen acid would be for a can, and what the tap does to a pot."""
+    data = form.cleaned_data
+    alkalinity = alkalinity_from_ppm(data["alkalinity"])
+    can_l = data["can"] * sizes()[yard.measures.space_unit]
+    rows = []
+    for key, (name, _, _, _, unit) in ACIDS.items():
+        amount = acid_for_can(key, alkalinity, data["water_ph"], data["wanted"], can_l)
+        rows.append((name, f"{sig(amount, 2)} {unit}"))
+    strong = strong_acid_for(alkalinity, data["water_ph"], data["wanted"]) * can_l
+    rows.append(("a mineral acid, for trained users", f"{sig(strong, 2)} meq by its label"))
+    water = Water(alkalinity_meq_l=alkalinity, l_per_l_day=data["weekly"] / 7)
+    drifts = []
+    for key, (name, _) in SOILS.items():
+        buffer = blend_curve(soil_heap(key, START_PH).components).capacity_at(START_PH)
+        month = drift_per_month(water, buffer)
+        most = REST_PH - START_PH
+        year = f"{12 * month:.1f}" if 12 * month < most else f"to near {REST_PH:g}, no further"
+        drifts.append((name, f"{month:.2f}", year))
+    return {"rows": rows, "drifts": drifts}

@@ -1,0 +1,54 @@
+"""The feeding plan of some pots in a sentence."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from pelk.core.advice.feeding_plan import FeedingPlan
+from pelk.pots.models import PotGroup
+
+OFTEN_DAYS = 2
+FIRST_YEAR_DAYS = 240
+
+
+@dataclass(frozen=True, slots=True)
+class PlanSays:
+    """The plan in a sentence."""
+
+    state: str
+    word: str
+    text: str
+
+
+def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
+    """Say when the soil falls behind, and whether the feeds as planned close the gap."""
+    start, end = plan.season
+    short_weeks = plan.short_weeks
+    if plan.run_out_on is None or plan.run_out_on > end:
+        return PlanSays("good", "Fed", "The soil alone feeds this crop to the end of its season.")
+    alone = f"The soil alone falls behind on {plan.run_out_on:%-d %B}."
+    if plan.run_out_on == start:
+        later = group.planted_on and (start - group.planted_on).days > FIRST_YEAR_DAYS
+        why = "this is not its first year" if later else "it is none of your heaps"
+        alone = f"Nothing is reckoned with from the soil: {why}."
+    if not short_weeks:
+        return PlanSays("good", "Fed", f"{alone} The feeds as planned close the gap.")
+    first = start + timedelta(weeks=short_weeks[0])
+    last = min(start + timedelta(weeks=short_weeks[-1] + 1), end)
+    text = (
+        f"{alone} As planned, the feeds still leave a thin spell, {first:%-d %b} to {last:%-d %b}."
+    )
+    days = plan.closing_days
+    if days is not None and days >= OFTEN_DAYS:
+        text += (
+            f" The liquid every {max(round(days), OFTEN_DAYS)} days in that time would close it."
+        )
+    elif days is not None:
+        text += " No liquid closes it: a larger pot or a richer mix would."
+    if last > plan.last_nitrogen:
+        text += (
+            f" No nitrogen is planned after {plan.last_nitrogen:%-d %B}: soft growth does "
+            "not stand the cold."
+        )
+    return PlanSays("short", "Short", text)

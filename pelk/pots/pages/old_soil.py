@@ -1,0 +1,74 @@
+"""Last year's soil made ready for its page: the answer, what goes in, what would change it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from pelk.core.old_soil.inspection import Decision, Inspection
+from pelk.core.old_soil.prescription import Item
+from pelk.core.old_soil.questions import GOES_TO, ROUTE_STEPS, STEPS, what_would_change
+from pelk.pots.domain.old_soil import MIXED, ROUTES, judged, known_of, prescription_of
+from pelk.pots.models import OldSoil
+
+WORDS = {
+    Item.COMPOST: "compost",
+    Item.AGGREGATE: "aggregate",
+    Item.PEAT_OR_COIR: "fresh peat or coir",
+    Item.BLEND: "balanced organic blend",
+    Item.KELP: "kelp meal",
+    Item.NEW_MIX: "new mix",
+    Item.WATER: "water",
+    Item.PELLETS_NOW: "pelletised balanced organic, now",
+    Item.PELLETS_LATER: "the rest, in three to four weeks",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class OldSoilPage:
+    """What an inspection comes to, for its page."""
+
+    observed: Inspection
+    decision: Decision
+    mark: str
+    word: str
+    head: str
+    rows: list[tuple[str, str]]
+    steps: tuple[str, ...]
+    makes: str
+    goes_to: tuple[str, ...]
+    changes: list[tuple[str, str, str]]
+    ask: list[str]
+    may_mix: bool
+
+
+def old_soil_page(row: OldSoil) -> OldSoilPage:
+    """Return what follows from what was answered so far."""
+    known = known_of(row)
+    observed, decision = judged(row)
+    mark, word, head = ROUTES[decision.route]
+    prescribed = prescription_of(row, observed, decision)
+    measures = row.yard.measures
+    rows: list[tuple[str, str]] = []
+    if prescribed is not None:
+        rows = [
+            (WORDS[what], measures.mass(amount, 2) if unit == "g" else measures.volume(amount, 2))
+            for what, amount, unit in prescribed.rows
+        ]
+    asks = {step.key: step.ask for step in STEPS}
+    return OldSoilPage(
+        observed,
+        decision,
+        mark,
+        word,
+        head,
+        rows,
+        prescribed.steps if prescribed else ROUTE_STEPS.get(decision.route, ()),
+        measures.volume(prescribed.makes_l, 2) if prescribed else "",
+        GOES_TO.get(decision.route, ()),
+        [
+            (ask, words, ROUTES[d.route][2])
+            for ask, words, d in what_would_change(row.answers, row.pot_l, **known)
+        ],
+        [asks[key] for key in decision.ask if key in asks],
+        decision.route in MIXED,
+    )
