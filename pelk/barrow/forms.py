@@ -9,13 +9,13 @@ from django import forms
 from pelk.barrow.domain.mixing_vessels import VESSELS, MixedIn
 from pelk.barrow.models import Batch
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.ui.forms import NumberField, mark_errors
+from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
 
-class MakeForm(forms.Form):
+class MakeForm(MarkedForm):
     """What a batch is mixed in, and what lies in it already."""
 
     vessel = forms.ChoiceField(
@@ -54,7 +54,6 @@ class MakeForm(forms.Form):
                 self.add_error(name, f"The batch takes {takes} of it: make it larger.")
             elif litres:
                 self.there[line.material.slug] = litres
-        mark_errors(self)
         return data
 
     @property
@@ -68,7 +67,7 @@ class MakeForm(forms.Form):
         return MixedIn(kind.key, typed * size if typed else usual, limit)
 
 
-class MadeForm(forms.Form):
+class MadeForm(MarkedForm):
     """What really went in, line by line; what was planned stands in every field."""
 
     def __init__(
@@ -106,7 +105,6 @@ class MadeForm(forms.Form):
         data: dict[str, Any] = super().clean() or self.cleaned_data
         if not self.errors and not any(self.litres.values()):
             raise forms.ValidationError("Something must have gone in.")
-        mark_errors(self)
         return data
 
     @property

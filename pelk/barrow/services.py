@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
+from django.urls import reverse
 from django.utils import timezone
 from msgspec import UNSET
 
@@ -20,7 +21,8 @@ from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.report import report
 from pelk.core.materials.library import as_stored
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.shelf.services.bags import take_anew_for_batch, take_for_batch
 from pelk.yards.extensions import Use
 from pelk.yards.models import User, Yard
@@ -134,7 +136,9 @@ def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -
             text=f"{batch.code} {batch.name}",
             url=batch.get_absolute_url(),
         )
-        _note(batch, by, f"{batch.code} mixed, to Cure", at, url=f"/cure/{batch.pk}/")
+        _note(
+            batch, by, f"{batch.code} mixed, to Cure", at, url=reverse("cure:heap", args=[batch.pk])
+        )
 
 
 def _forecast_at_mixing(evaluation: Evaluation) -> dict[str, Any] | None:
@@ -196,20 +200,6 @@ def _count_anew(batch: Batch, by: User | None) -> None:
         )
 
 
-@transaction.atomic
-def discard_batch(*, batch: Batch, by: User | None) -> None:
-    """Put a batch away."""
-    if batch.put_away():
-        record(yard=batch.yard, by=by, station=Station.BARROW, text=f"{batch.code} put away")
-
-
-@transaction.atomic
-def restore_batch(*, batch: Batch, by: User | None) -> None:
-    """Undo it."""
-    if batch.bring_back():
-        _note(batch, by, f"{batch.code} brought back", None)
-
-
 def _note(batch: Batch, by: User | None, text: str, at: datetime | None, url: str = "") -> None:
     record(
         yard=batch.yard,
@@ -219,3 +209,11 @@ def _note(batch: Batch, by: User | None, text: str, at: datetime | None, url: st
         url=url or batch.get_absolute_url(),
         at=at,
     )
+
+
+BATCHES = Shelving(
+    model=Batch,
+    station=Station.BARROW,
+    says=lambda row, word: f"{row.code} {word}",
+    address=Batch.get_absolute_url,
+)

@@ -3,6 +3,8 @@
 from django.urls import path
 
 from pelk.barrow import views
+from pelk.barrow.services import BATCHES
+from pelk.log.views.put_away import put_away_paths
 
 app_name = "barrow"
 urlpatterns = [
@@ -14,6 +16,12 @@ urlpatterns = [
     path("<int:batch>/made/", views.made, name="made"),
     path("<int:batch>/label/", views.label, name="label"),
     path("<int:batch>/finish/", views.finish, name="finish"),
-    path("<int:batch>/discard/", views.discard, name="discard"),
-    path("<int:batch>/restore/", views.restore, name="restore"),
+    *put_away_paths(
+        BATCHES,
+        ("<int:batch>/discard/", "discard"),
+        ("<int:batch>/restore/", "restore"),
+        says=lambda row: f"{row.code} is put away.",
+        leads_to=lambda row: "barrow:batches",
+        returns_to=lambda row: row,
+    ),
 ]

@@ -10,6 +10,7 @@ from django.contrib.staticfiles import finders
 from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow import services
@@ -26,7 +27,6 @@ from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
 from pelk.ui.square_code import square_code
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
@@ -124,7 +124,7 @@ def _changed(row: Batch, planned: Evaluation, form: MadeForm) -> list[Consequenc
 def label(request: YardRequest, batch: int) -> HttpResponse:
     """Show the label of the bin, to print: its code leads to the heap."""
     row = _own(request, batch)
-    address = request.build_absolute_uri(f"/cure/{row.pk}/")
+    address = request.build_absolute_uri(reverse("cure:heap", args=[row.pk]))
     evaluation = row.evaluation()
     ready = evaluation.forecast.ready if evaluation.forecast else None
     day = ready.p50 if ready else None
@@ -165,23 +165,6 @@ def finish(request: YardRequest, batch: int) -> HttpResponse:
     row = _own(request, batch)
     services.finish_batch(batch=row, by=request.user)
     return redirect("cure:heap", row.pk)
-
-
-@require_POST
-def discard(request: YardRequest, batch: int) -> HttpResponse:
-    """Put a batch away, with the way back."""
-    row = _own(request, batch)
-    services.discard_batch(batch=row, by=request.user)
-    say_with_undo(request, f"{row.code} is put away.", "barrow:restore", row.pk)
-    return redirect("barrow:batches")
-
-
-@require_POST
-def restore(request: YardRequest, batch: int) -> HttpResponse:
-    """Bring a batch back."""
-    row = get_object_or_404(Batch.objects.of(request.yard), pk=batch)
-    services.restore_batch(batch=row, by=request.user)
-    return redirect(row)
 
 
 def _own(request: YardRequest, pk: int) -> Batch:

@@ -9,7 +9,8 @@ from django.utils import timezone
 from pelk.bench.formats.documents import MixDocument, write
 from pelk.bench.models import BlendVersion, FeedBlend, Recipe, RecipeVersion
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.yards.models import User, Yard
 
 NAME_LENGTH, NOTE_LENGTH = 80, 200
@@ -109,20 +110,6 @@ def plan_recipe(
 
 
 @transaction.atomic
-def delete_recipe(*, recipe: Recipe, by: User | None) -> None:
-    """Put a recipe away; batches made from it keep their own copy."""
-    if recipe.put_away():
-        _note(recipe, by, f"{recipe.name} deleted", with_link=False)
-
-
-@transaction.atomic
-def restore_recipe(*, recipe: Recipe, by: User | None) -> None:
-    """Undo the delete."""
-    if recipe.bring_back():
-        _note(recipe, by, f"{recipe.name} brought back")
-
-
-@transaction.atomic
 def keep_blend(
     *,
     yard: Yard,
@@ -154,20 +141,6 @@ def keep_blend(
     return blend
 
 
-@transaction.atomic
-def delete_blend(*, blend: FeedBlend, by: User | None) -> None:
-    """Put a blend away."""
-    if blend.put_away():
-        _note(blend, by, f"{blend.name} deleted", with_link=False)
-
-
-@transaction.atomic
-def restore_blend(*, blend: FeedBlend, by: User | None) -> None:
-    """Undo the delete."""
-    if blend.bring_back():
-        _note(blend, by, f"{blend.name} brought back")
-
-
 def _note(
     row: Recipe | FeedBlend,
     by: User | None,
@@ -176,5 +149,21 @@ def _note(
     with_link: bool = True,
     at: datetime | None = None,
 ) -> None:
-    url = row.get_absolute_url() if with_link else ""
+    url = row.get_absolute_url()
     record(yard=row.yard, by=by, station=Station.BENCH, text=text, url=url, at=at)
+
+
+RECIPES = Shelving(
+    model=Recipe,
+    station=Station.BENCH,
+    says=lambda row, word: f"{row.name} {word}",
+    away="deleted",
+    address=Recipe.get_absolute_url,
+)
+BLENDS = Shelving(
+    model=FeedBlend,
+    station=Station.BENCH,
+    says=lambda row, word: f"{row.name} {word}",
+    away="deleted",
+    address=FeedBlend.get_absolute_url,
+)

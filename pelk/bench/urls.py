@@ -2,7 +2,9 @@
 
 from django.urls import path
 
+from pelk.bench.services import BLENDS, RECIPES
 from pelk.bench.views import bench, blends, book, compare
+from pelk.log.views.put_away import put_away_paths
 
 app_name = "bench"
 urlpatterns = [
@@ -12,13 +14,25 @@ urlpatterns = [
     path("blends/", blends.blends, name="blends"),
     path("blends/new/", blends.new, name="blend_new"),
     path("blends/<int:blend>/", blends.blend, name="blend"),
-    path("blends/<int:blend>/delete/", blends.blend_delete, name="blend_delete"),
-    path("blends/<int:blend>/restore/", blends.blend_restore, name="blend_restore"),
+    *put_away_paths(
+        BLENDS,
+        ("blends/<int:blend>/delete/", "blend_delete"),
+        ("blends/<int:blend>/restore/", "blend_restore"),
+        says=lambda row: f"{row.name} is deleted.",
+        leads_to=lambda row: "bench:blends",
+        returns_to=lambda row: row,
+    ),
     path("<int:recipe>/", bench.recipe, name="recipe"),
     path("<int:recipe>/copy/", book.recipe_copy, name="recipe_copy"),
     path("<int:recipe>/rename/", book.recipe_rename, name="recipe_rename"),
     path("<int:recipe>/plan/", book.recipe_plan, name="recipe_plan"),
     path("<int:recipe>/tags/", book.recipe_tag, name="recipe_tag"),
-    path("<int:recipe>/delete/", book.recipe_delete, name="recipe_delete"),
-    path("<int:recipe>/restore/", book.recipe_restore, name="recipe_restore"),
+    *put_away_paths(
+        RECIPES,
+        ("<int:recipe>/delete/", "recipe_delete"),
+        ("<int:recipe>/restore/", "recipe_restore"),
+        says=lambda row: f"{row.name} is deleted.",
+        leads_to=lambda row: "bench:book",
+        returns_to=lambda row: row,
+    ),
 ]

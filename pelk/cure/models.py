@@ -7,6 +7,7 @@ from secrets import token_urlsafe
 from uuid import uuid4
 
 from django.db import models
+from django.urls import reverse
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
@@ -21,6 +22,11 @@ class ReadingQuerySet(YardScopedQuerySet):
     def for_batch(self, batch: Batch) -> ReadingQuerySet:
         """Keep the live readings of a heap, newest first."""
         return self.live().filter(yard_id=batch.yard_id, batch=batch)
+
+
+def heap_address(batch_pk: int) -> str:
+    """Return where a heap's page is."""
+    return reverse("cure:heap", args=[batch_pk])
 
 
 class Reading(YardScoped):
@@ -206,4 +212,4 @@ class TrainingHeap(YardScoped):
 
     def get_absolute_url(self) -> str:
         """Return its page."""
-        return f"/cure/practice/{self.pk}/"
+        return reverse("cure:training_heap", args=[self.pk])

@@ -1,8 +1,11 @@
 """Addresses of Cure."""
 
-from django.urls import path
+from django.urls import path, reverse
 
+from pelk.cure.services.readings import READINGS
+from pelk.cure.services.visits import PHOTOS
 from pelk.cure.views import comparison, devices, due, heaps, training, visits
+from pelk.log.views.put_away import put_away_paths
 
 app_name = "cure"
 urlpatterns = [
@@ -24,9 +27,19 @@ urlpatterns = [
     path("<int:batch>/photos/", visits.photos, name="photos"),
     path("sprout/<int:test>/", visits.sprout, name="sprout"),
     path("photos/<int:photo>/", visits.photo, name="photo"),
-    path("photos/<int:photo>/delete/", visits.photo_delete, name="photo_delete"),
-    path("photos/<int:photo>/restore/", visits.photo_restore, name="photo_restore"),
+    *put_away_paths(
+        PHOTOS,
+        ("photos/<int:photo>/delete/", "photo_delete"),
+        ("photos/<int:photo>/restore/", "photo_restore"),
+        says=lambda row: "The picture is put away.",
+        leads_to=lambda row: reverse("cure:photos", args=[row.batch_id]),
+    ),
     path("readings/<int:reading>/", heaps.reading, name="reading"),
-    path("readings/<int:reading>/delete/", heaps.reading_delete, name="reading_delete"),
-    path("readings/<int:reading>/restore/", heaps.reading_restore, name="reading_restore"),
+    *put_away_paths(
+        READINGS,
+        ("readings/<int:reading>/delete/", "reading_delete"),
+        ("readings/<int:reading>/restore/", "reading_restore"),
+        says=lambda row: "The reading is struck out.",
+        leads_to=lambda row: reverse("cure:heap", args=[row.batch_id]),
+    ),
 ]

@@ -7,6 +7,7 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.core.base.errors import PelkError
@@ -60,7 +61,7 @@ def _take(request: YardRequest, previews: list[Preview]) -> HttpResponse:
     messages.success(
         request, f"{count} taken in." if count else "Nothing in it differs: nothing changed."
     )
-    return redirect("/shelf/?show=own")
+    return redirect(f"{reverse('shelf:list')}?show=own")
 
 
 def _shown(previews: list[Preview]) -> dict[str, Any]:

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from pelk.log import views
+from pelk.log.views import log as views
 
 app_name = "log"
 urlpatterns = [

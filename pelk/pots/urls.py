@@ -2,6 +2,10 @@
 
 from django.urls import path
 
+from pelk.log.views.put_away import put_away_paths
+from pelk.pots.services.groups import DEEDS, FILLS, GROUPS
+from pelk.pots.services.jars import JARS
+from pelk.pots.services.old_soil import OLD_SOILS
 from pelk.pots.views import air, desk, feeding, groups, jars, old_soil
 
 app_name = "pots"
@@ -10,21 +14,39 @@ urlpatterns = [
     path("ph/", desk.ph_desk, name="ph_desk"),
     path("ph/jars/", jars.begin, name="jars_begin"),
     path("ph/jars/<int:jars>/", jars.jars, name="jars"),
-    path("ph/jars/<int:jars>/delete/", jars.delete, name="jars_delete"),
-    path("ph/jars/<int:jars>/restore/", jars.restore, name="jars_restore"),
+    *put_away_paths(
+        JARS,
+        ("ph/jars/<int:jars>/delete/", "jars_delete"),
+        ("ph/jars/<int:jars>/restore/", "jars_restore"),
+        says=lambda row: f"The jar test of {row.name} is put away.",
+        leads_to=lambda row: "pots:jars_begin",
+        returns_to=lambda row: row,
+    ),
     path("old/", old_soil.soils, name="soils"),
     path("old/<int:soil>/", old_soil.old, name="old"),
     path("old/<int:soil>/answer/", old_soil.answer, name="answer"),
     path("old/<int:soil>/mix/", old_soil.mix, name="old_mix"),
     path("old/<int:soil>/store/", old_soil.store, name="store"),
-    path("old/<int:soil>/delete/", old_soil.delete, name="old_delete"),
-    path("old/<int:soil>/restore/", old_soil.restore, name="old_restore"),
+    *put_away_paths(
+        OLD_SOILS,
+        ("old/<int:soil>/delete/", "old_delete"),
+        ("old/<int:soil>/restore/", "old_restore"),
+        says=lambda row: f"The inspection of {row.name} is put away.",
+        leads_to=lambda row: "pots:soils",
+        returns_to=lambda row: row,
+    ),
     path("new/", groups.new, name="new"),
     path("<int:group>/", groups.group, name="group"),
     path("<int:group>/edit/", groups.edit, name="edit"),
     path("<int:group>/plant/", groups.plant, name="plant"),
-    path("<int:group>/delete/", groups.delete, name="delete"),
-    path("<int:group>/restore/", groups.restore, name="restore"),
+    *put_away_paths(
+        GROUPS,
+        ("<int:group>/delete/", "delete"),
+        ("<int:group>/restore/", "restore"),
+        says=lambda row: f"{row.name} is put away.",
+        leads_to=lambda row: "pots:groups",
+        returns_to=lambda row: row,
+    ),
     path("<int:group>/air/", air.air, name="air"),
     path("<int:group>/air/drained/", air.drained, name="drained"),
     path("<int:group>/air/lifted/", air.lifted, name="lifted"),
@@ -32,8 +54,18 @@ urlpatterns = [
     path("<int:group>/seasons/", groups.years, name="seasons"),
     path("<int:group>/decide/", feeding.decide, name="decide"),
     path("<int:group>/write/", feeding.write, name="write"),
-    path("deeds/<int:deed>/delete/", feeding.deed_delete, name="deed_delete"),
-    path("deeds/<int:deed>/restore/", feeding.deed_restore, name="deed_restore"),
-    path("fills/<int:fill>/delete/", groups.fill_delete, name="fill_delete"),
-    path("fills/<int:fill>/restore/", groups.fill_restore, name="fill_restore"),
+    *put_away_paths(
+        DEEDS,
+        ("deeds/<int:deed>/delete/", "deed_delete"),
+        ("deeds/<int:deed>/restore/", "deed_restore"),
+        says=lambda row: "It is struck out.",
+        leads_to=lambda row: row.group,
+    ),
+    *put_away_paths(
+        FILLS,
+        ("fills/<int:fill>/delete/", "fill_delete"),
+        ("fills/<int:fill>/restore/", "fill_restore"),
+        says=lambda row: "The filling is struck out.",
+        leads_to=lambda row: row.group,
+    ),
 ]

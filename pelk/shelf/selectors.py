@@ -102,3 +102,9 @@ def _decided(fact: Mapped, decision: str, report: LabReport) -> ReportRow:
         fact = replace(fact, value=value, state=state, why=why, how="mended by hand")
     was = value_of(core, fact.fact) if fact.fact in FACTS else None
     return ReportRow(fact, decision, was)
+
+
+def limes_of(yard: Yard) -> list[Material]:
+    """Return every lime a yard knows: sulfur is too slow for jars."""
+    rows = Material.objects.listed_for(yard).with_analysis()
+    return [row for row in rows.filter(family="lime") if row.core.lime_grade]

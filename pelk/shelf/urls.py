@@ -1,7 +1,13 @@
 """Addresses of the shelf; fixed ones stand before the names of materials."""
 
-from django.urls import path
+from django.urls import path, reverse
 
+from pelk.core.materials.facts import FACTS
+from pelk.log.views.put_away import put_away_paths
+from pelk.shelf.services.bags import BAGS
+from pelk.shelf.services.lab import REPORTS
+from pelk.shelf.services.materials import MATERIALS, VALUES
+from pelk.shelf.services.measures import MEASURES
 from pelk.shelf.views import bags, buying, lab, materials, measures, values
 
 app_name = "shelf"
@@ -12,30 +18,58 @@ urlpatterns = [
     path("bags/", bags.bags, name="bags"),
     path("bags/beside/", bags.beside, name="beside"),
     path("bags/<int:bag>/", bags.bag, name="bag"),
-    path("bags/<int:bag>/away/", bags.put_away, name="bag_away"),
-    path("bags/<int:bag>/restore/", bags.restore, name="bag_restore"),
+    *put_away_paths(
+        BAGS,
+        ("bags/<int:bag>/away/", "bag_away"),
+        ("bags/<int:bag>/restore/", "bag_restore"),
+        says=lambda row: f"The bag of {row.material.short_name.lower()} is put away.",
+        leads_to=lambda row: "shelf:bags",
+        returns_to=lambda row: row,
+    ),
     path("measures/", measures.measures, name="measures"),
     path("measures/<slug:kind>/", measures.calibrate, name="calibrate"),
-    path("measures/<int:measure>/back/", measures.take_back, name="measure_back"),
-    path("measures/<int:measure>/again/", measures.again, name="measure_again"),
+    *put_away_paths(
+        MEASURES,
+        ("measures/<int:measure>/back/", "measure_back"),
+        ("measures/<int:measure>/again/", "measure_again"),
+        says=lambda row: "It is taken back.",
+        leads_to=lambda row: "shelf:measures",
+    ),
     path("lab/", lab.lab, name="lab"),
     path("lab/new/", lab.new_report, name="report_new"),
     path("lab/send/", lab.send, name="sample_send"),
     path("lab/<int:report>/", lab.report, name="report"),
-    path("lab/<int:report>/away/", lab.put_away, name="report_away"),
-    path("lab/<int:report>/restore/", lab.restore, name="report_restore"),
+    *put_away_paths(
+        REPORTS,
+        ("lab/<int:report>/away/", "report_away"),
+        ("lab/<int:report>/restore/", "report_restore"),
+        says=lambda row: "The report is put away.",
+        leads_to=lambda row: "shelf:lab",
+        returns_to=lambda row: row,
+    ),
     path("lab/samples/<int:sample>/hurry/", lab.hurry, name="sample_hurry"),
     path("lab/samples/<int:sample>/report.csv", lab.sample_file, name="sample_file"),
     path("lab/samples/<int:sample>/read/", lab.sample_read, name="sample_read"),
     path("buying/", buying.buying, name="buying"),
     path("buying/list.csv", buying.csv, name="buying_csv"),
     path("buying/list.xlsx", buying.xlsx, name="buying_xlsx"),
-    path("values/<int:value>/back/", values.take_back, name="value_back"),
-    path("values/<int:value>/again/", values.value_again, name="value_again"),
+    *put_away_paths(
+        VALUES,
+        ("values/<int:value>/back/", "value_back"),
+        ("values/<int:value>/again/", "value_again"),
+        says=lambda row: f"{FACTS[row.fact].name}: {row.typ:.3g} is taken back.",
+        leads_to=lambda row: reverse("shelf:value", args=[row.material.slug, row.fact]),
+    ),
     path("<slug:material>/", materials.material, name="material"),
     path("<slug:material>/keep/", materials.keep, name="material_keep"),
-    path("<slug:material>/away/", materials.put_away, name="away"),
-    path("<slug:material>/back/", materials.bring_back, name="bring_back"),
+    *put_away_paths(
+        MATERIALS,
+        ("<slug:material>/away/", "away"),
+        ("<slug:material>/back/", "bring_back"),
+        says=lambda row: f"{row.name} is put away.",
+        leads_to=lambda row: "shelf:list",
+        returns_to=lambda row: reverse("shelf:material", args=[row.slug]),
+    ),
     path("<slug:material>/label/", values.label, name="label"),
     path("<slug:material>/buy/", bags.buy, name="buy"),
     path("<slug:material>/cup/", measures.cup, name="cup"),

@@ -48,10 +48,14 @@ class MoneyField(forms.CharField):
         return amount.quantize(Decimal("0.01"))
 
 
-def mark_errors(form: forms.Form) -> None:
-    """Tie each field with an error to its sentence, for those who cannot see it."""
-    for name in form.errors:
-        if name in form.fields:
-            attrs = form.fields[name].widget.attrs
-            attrs["aria-invalid"] = "true"
-            attrs["aria-describedby"] = f"{form[name].auto_id}_error"
+class MarkedForm(forms.Form):
+    """Ties each field with an error to its sentence, for those who cannot see it."""
+
+    def full_clean(self) -> None:
+        """Judge what was typed, then mark what is wrong."""
+        super().full_clean()
+        for name in self.errors if self.is_bound else ():
+            if name in self.fields:
+                attrs = self.fields[name].widget.attrs
+                attrs["aria-invalid"] = "true"
+                attrs["aria-describedby"] = f"{self[name].auto_id}_error"

@@ -136,14 +136,11 @@ class YardScopedQuerySet(models.QuerySet[Any]):
         return self.filter(deleted_at__isnull=True)
 
 
-class YardScoped(Lockable):
-    """Something a yard keeps; deleting is soft and can be undone."""
+class PutAway(Lockable):
+    """Something that is deleted softly: put away, and brought back."""
 
-    yard = models.ForeignKey(Yard, models.CASCADE, related_name="+")
-    created_at = models.DateTimeField(default=timezone.now, editable=False)
+    yard: Any
     deleted_at = models.DateTimeField(null=True, blank=True, editable=False)
-
-    objects = YardScopedQuerySet.as_manager()
 
     class Meta:
         abstract = True
@@ -159,3 +156,15 @@ class YardScoped(Lockable):
         self.deleted_at = None
         rows = type(self)._base_manager.filter(pk=self.pk, deleted_at__isnull=False)
         return rows.update(deleted_at=None) == 1
+
+
+class YardScoped(PutAway):
+    """Something a yard keeps; deleting is soft and can be undone."""
+
+    yard = models.ForeignKey(Yard, models.CASCADE, related_name="+")
+    created_at = models.DateTimeField(default=timezone.now, editable=False)
+
+    objects = YardScopedQuerySet.as_manager()
+
+    class Meta:
+        abstract = True

@@ -4,7 +4,7 @@ from django.test import TestCase
 
 from pelk.barrow.models import Batch, Tick
 from pelk.barrow.pages.card import card_of
-from pelk.barrow.services import StoppedError, finish_batch, make_batch, restore_batch
+from pelk.barrow.services import BATCHES, StoppedError, finish_batch, make_batch
 from pelk.bench.models import Recipe
 from pelk.shelf.models.materials import Analysis, Material
 from pelk.shelf.services.bags import count_again
@@ -238,5 +238,5 @@ class Card(BarrowCase):
         page = self.client.post(f"/barrow/{batch.pk}/discard/", follow=True)
         self.assertContains(page, "is put away")
         self.assertEqual(self.client.get(f"/cure/{batch.pk}/").status_code, 404)
-        restore_batch(batch=batch, by=self.user)
+        BATCHES.bring_back(batch, by=self.user)
         self.assertEqual(self.client.get(f"/cure/{batch.pk}/").status_code, 200)

@@ -12,7 +12,7 @@ CHILD = """
 import django; django.setup()
 from django.core.management import call_command
 call_command("migrate", verbosity=0)
-from pelk.log.services import record
+from pelk.log.services.record import record
 from pelk.log.models import Station
 from tests.factories import make_user, yard_of
 yard = yard_of(make_user())

@@ -6,7 +6,7 @@ from django.db import connection
 from django.test import TransactionTestCase
 
 from pelk.barrow.models import Batch
-from pelk.barrow.services import discard_batch, finish_batch, make_batch, record_as_mixed
+from pelk.barrow.services import BATCHES, finish_batch, make_batch, record_as_mixed
 from pelk.bench.models import Recipe
 from pelk.bench.services import plan_recipe, tag_recipe
 from pelk.core.base.errors import PelkError
@@ -90,7 +90,7 @@ class TwiceAtOnce(TransactionTestCase):
         batch = make_batch(recipe=make_recipe(self.user), by=self.user)
 
         def discard(row):
-            discard_batch(batch=row, by=None)
+            BATCHES.put_away(row, by=None)
 
         self.at_once(Batch, batch.pk, discard, discard)
         self.assertEqual(Entry.objects.filter(text__endswith="put away").count(), 1)

@@ -11,7 +11,7 @@ from django import forms
 from pelk.core.crops.groups import library as crops
 from pelk.core.materials.library import Material
 from pelk.shelf.selectors import known_materials, slug_named
-from pelk.ui.forms import NumberField, mark_errors
+from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
@@ -34,7 +34,7 @@ class BlendRow:
     parts: forms.BoundField
 
 
-class BlendForm(forms.Form):
+class BlendForm(MarkedForm):
     """A blend; every field keeps what was typed."""
 
     name = forms.CharField(max_length=80, initial="Feed blend")
@@ -95,7 +95,6 @@ class BlendForm(forms.Form):
             self._line(i, held.get(slugs.get(i, "")), data)
         if not self.lines and not self.errors:
             self.add_error("m1", "Put at least one meal, dust or salt in it.")
-        mark_errors(self)
         return data
 
     def _line(self, i: int, row: Any, data: Mapping[str, Any]) -> None:

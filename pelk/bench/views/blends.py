@@ -7,7 +7,7 @@ from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.bench import services
 from pelk.bench.forms.blends import BlendForm
@@ -19,7 +19,6 @@ from pelk.bench.views.bench import VERSIONS
 from pelk.bench.views.book import PER_PAGE
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 # What a new blend begins with, by common practice: nitrogen, phosphorus, potassium.
@@ -99,23 +98,6 @@ def _version(request: YardRequest, row: FeedBlend) -> BlendVersion:
     """Return the version an address asks for, or the newest."""
     asked = read_count(request.GET.get("version", "")) or 0
     return row.versions.filter(number=asked).first() or row.latest
-
-
-@require_POST
-def blend_delete(request: YardRequest, blend: int) -> HttpResponse:
-    """Put a blend away, with the way back."""
-    row = own_blend(request, blend)
-    services.delete_blend(blend=row, by=request.user)
-    say_with_undo(request, f"{row.name} is deleted.", "bench:blend_restore", row.pk)
-    return redirect("bench:blends")
-
-
-@require_POST
-def blend_restore(request: YardRequest, blend: int) -> HttpResponse:
-    """Bring a blend back."""
-    row = get_object_or_404(FeedBlend.objects.of(request.yard), pk=blend)
-    services.restore_blend(blend=row, by=request.user)
-    return redirect(row)
 
 
 def own_blend(request: YardRequest, pk: int) -> FeedBlend:

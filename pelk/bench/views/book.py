@@ -13,7 +13,6 @@ from pelk.bench.domain.starting_points import starting_points
 from pelk.bench.models import Recipe
 from pelk.core.crops.groups import library as crops
 from pelk.ui.pages import render_page
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
@@ -69,23 +68,6 @@ def recipe_plan(request: YardRequest, recipe: int) -> HttpResponse:
     row, planned = own_recipe(request, recipe), request.POST.get("planned") == "1"
     services.plan_recipe(recipe=row, by=request.user, planned=planned)
     return redirect("shelf:buying" if planned else row)
-
-
-@require_POST
-def recipe_delete(request: YardRequest, recipe: int) -> HttpResponse:
-    """Put a recipe away, with the way back."""
-    row = own_recipe(request, recipe)
-    services.delete_recipe(recipe=row, by=request.user)
-    say_with_undo(request, f"{row.name} is deleted.", "bench:recipe_restore", row.pk)
-    return redirect("bench:book")
-
-
-@require_POST
-def recipe_restore(request: YardRequest, recipe: int) -> HttpResponse:
-    """Bring a recipe back."""
-    row = get_object_or_404(Recipe.objects.of(request.yard), pk=recipe)
-    services.restore_recipe(recipe=row, by=request.user)
-    return redirect(row)
 
 
 @require_POST

@@ -6,29 +6,20 @@ from typing import Any
 
 from django import forms
 
-from pelk.ui.forms import NumberField, mark_errors
+from pelk.ui.forms import MarkedForm, NumberField
 
 MOST_BYTES = 8 * 1024 * 1024
 # What a file begins with tells what it is; its name does not.
 KINDS = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG\r\n\x1a\n": "image/png", b"RIFF": "image/webp"}
 
 
-class _Marked(forms.Form):
-    """Ties each field with an error to its sentence."""
-
-    def full_clean(self) -> None:
-        super().full_clean()
-        if self.is_bound:
-            mark_errors(self)
-
-
-class SowForm(_Marked):
+class SowForm(MarkedForm):
     """Begin a sprout test."""
 
     seeds = NumberField(label="seeds in each dish", low=5, high=200, initial="20")
 
 
-class SproutForm(_Marked):
+class SproutForm(MarkedForm):
     """Count a sprout test."""
 
     sprouted = NumberField(label="sprouted in the mix", high=200)
@@ -52,7 +43,7 @@ class SproutForm(_Marked):
         return data
 
 
-class PhotoForm(_Marked):
+class PhotoForm(MarkedForm):
     """A picture of the heap."""
 
     file = forms.FileField(label="picture")
@@ -72,7 +63,7 @@ class PhotoForm(_Marked):
         return file
 
 
-class PenForm(_Marked):
+class PenForm(MarkedForm):
     """A pen in two buffers."""
 
     meter = forms.CharField(label="which pen", max_length=60, initial="pen")

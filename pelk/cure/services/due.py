@@ -6,9 +6,9 @@ from secrets import token_urlsafe
 from django.db import transaction
 
 from pelk.barrow.models import Batch
-from pelk.cure.models import CalendarFeed, Decision, PlantedAnyway
+from pelk.cure.models import CalendarFeed, Decision, PlantedAnyway, heap_address
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.record import record
 from pelk.yards.models import User, Yard
 
 REASON_LENGTH = 300
@@ -90,4 +90,4 @@ def revoke_feed(*, yard: Yard, by: User | None) -> None:
 
 
 def _note(batch: Batch, by: User | None, text: str) -> None:
-    record(yard=batch.yard, by=by, station=Station.CURE, text=text, url=f"/cure/{batch.pk}/")
+    record(yard=batch.yard, by=by, station=Station.CURE, text=text, url=heap_address(batch.pk))

@@ -14,9 +14,10 @@ from pelk.core.curing.logger_csv import LoggedRow
 from pelk.core.curing.schedule import MOISTEN, PROBE
 from pelk.cure.domain.due import due_rows
 from pelk.cure.domain.learning import MOST, learned
-from pelk.cure.models import Decision, Reading
+from pelk.cure.models import Decision, Reading, heap_address
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.ui.numbers import sig
 from pelk.yards.models import User
 
@@ -41,7 +42,7 @@ def record_reading(
         station=Station.CURE,
         at=at,
         text=_words(row),
-        url=f"/cure/{batch.pk}/",
+        url=heap_address(batch.pk),
     )
     return row
 
@@ -82,7 +83,7 @@ def correct_reading(*, reading: Reading, by: User | None, **measured: Any) -> Re
         by=by,
         station=Station.CURE,
         text=f"Corrected. {_words(row)}; was {_words(reading).partition(': ')[2]}",
-        url=f"/cure/{reading.batch_id}/",
+        url=heap_address(reading.batch_id),
     )
     return row
 
@@ -112,7 +113,7 @@ def record_logged(*, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedR
         yard=batch.yard,
         by=by,
         station=Station.CURE,
-        url=f"/cure/{batch.pk}/",
+        url=heap_address(batch.pk),
         text=f"{batch.code}: {len(rows)} readings of a data logger",
     )
     return len(rows)
@@ -149,33 +150,19 @@ def _words(reading: Reading) -> str:
     return f"{reading.batch.code}: {', '.join(said)}"
 
 
-@transaction.atomic
-def delete_reading(*, reading: Reading, by: User | None) -> None:
-    """Put a reading away."""
-    reading.batch.lock()
-    if not reading.put_away():
-        return
-    look_again(reading.batch)
-    record(
-        yard=reading.yard,
-        by=by,
-        station=Station.CURE,
-        text=f"Reading struck out. {_words(reading)}",
-        url=f"/cure/{reading.batch_id}/",
-    )
+def _stands_alone(reading: Reading) -> bool:
+    """Return whether no other reading stands for it."""
+    return not Reading.objects.live().filter(corrects=reading).exists()
 
 
-@transaction.atomic
-def restore_reading(*, reading: Reading, by: User | None) -> None:
-    """Undo it; a reading that another one stands for stays struck out."""
-    reading.batch.lock()
-    if Reading.objects.live().filter(corrects=reading).exists() or not reading.bring_back():
-        return
-    look_again(reading.batch)
-    record(
-        yard=reading.yard,
-        by=by,
-        station=Station.CURE,
-        text=f"Reading brought back. {_words(reading)}",
-        url=f"/cure/{reading.batch_id}/",
-    )
+READINGS = Shelving(
+    model=Reading,
+    station=Station.CURE,
+    says=lambda row, word: f"Reading {word}. {_words(row)}",
+    away="struck out",
+    locks=lambda row: row.batch,
+    then=lambda row: look_again(row.batch),
+    may_come_back=_stands_alone,
+    address=lambda row: heap_address(row.batch_id),
+    away_address=lambda row: heap_address(row.batch_id),
+)

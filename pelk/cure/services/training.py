@@ -7,7 +7,7 @@ from django.db import transaction
 from pelk.core.curing.training_heap import LAST_DAY, Given, cases, pen_reading, played
 from pelk.cure.models import TrainingHeap
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.record import record
 from pelk.yards.models import User, Yard
 
 SEEDS = 100_000

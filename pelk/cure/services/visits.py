@@ -6,13 +6,15 @@ from typing import Any
 
 from django.core.files.base import ContentFile, File
 from django.db import transaction
+from django.urls import reverse
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.cure.domain.pictures import without_what_the_camera_wrote
-from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest
+from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest, heap_address
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.ui.numbers import sig
 from pelk.yards.models import User, Yard
 
@@ -47,22 +49,8 @@ def keep_photo(
         yard=batch.yard, batch=batch, file=file, kind=kind, note=note
     )
     said = f"{batch.code}: a picture{f', {note}' if note else ''}"
-    _note(batch, by, said, url=f"/cure/{batch.pk}/photos/")
+    _note(batch, by, said, url=reverse("cure:photos", args=[batch.pk]))
     return row
-
-
-@transaction.atomic
-def delete_photo(*, photo: HeapPhoto, by: User | None) -> None:
-    """Put a picture away."""
-    if photo.put_away():
-        _note(photo.batch, by, f"{photo.batch.code}: a picture put away")
-
-
-@transaction.atomic
-def restore_photo(*, photo: HeapPhoto, by: User | None) -> None:
-    """Bring a picture back."""
-    if photo.bring_back():
-        _note(photo.batch, by, f"{photo.batch.code}: a picture brought back")
 
 
 @transaction.atomic
@@ -76,9 +64,20 @@ def check_pen(
     text = (
         f"{meter} checked in two buffers: slope {row.verdict.slope_pct:.0f} %, {row.verdict.state}"
     )
-    record(yard=yard, by=by, station=Station.CURE, text=text, url="/cure/pens/")
+    record(yard=yard, by=by, station=Station.CURE, text=text, url=reverse("cure:pens"))
     return row
 
 
 def _note(batch: Batch, by: User | None, text: str, url: str = "") -> None:
-    record(yard=batch.yard, by=by, station=Station.CURE, text=text, url=url or f"/cure/{batch.pk}/")
+    record(
+        yard=batch.yard, by=by, station=Station.CURE, text=text, url=url or heap_address(batch.pk)
+    )
+
+
+PHOTOS = Shelving(
+    model=HeapPhoto,
+    station=Station.CURE,
+    says=lambda row, word: f"{row.batch.code}: a picture {word}",
+    address=lambda row: heap_address(row.batch_id),
+    away_address=lambda row: heap_address(row.batch_id),
+)

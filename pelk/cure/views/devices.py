@@ -14,6 +14,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from pelk.core.curing.logger_csv import Logged, LoggedRow, read_logger
 from pelk.cure.devices.adapter import DeviceError, DeviceReading, read_at
 from pelk.cure.domain.moisture import squeeze_of
+from pelk.cure.models import heap_address
 from pelk.cure.services.readings import record_logged
 from pelk.cure.views.heaps import own_heap
 from pelk.yards.middleware import YardRequest
@@ -40,7 +41,7 @@ def pen(request: YardRequest, batch: int) -> HttpResponse:
     fields = _fields(reading)
     if reading.kg is not None:
         fields |= squeeze_of(row.evaluation(samples=0), reading.kg)
-    return redirect(f"/cure/{row.pk}/?{urlencode(fields)}")
+    return redirect(f"{heap_address(row.pk)}?{urlencode(fields)}")
 
 
 def _fields(reading: DeviceReading) -> dict[str, str]:

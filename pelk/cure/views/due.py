@@ -67,7 +67,9 @@ def plan(request: YardRequest, batch: int) -> HttpResponse:
     decisions = Decision.objects.of(request.yard).live().filter(batch=row)
     rows = due_rows(row, decisions, timezone.localdate())
     feed = CalendarFeed.objects.of(request.yard).live().first()
-    address = request.build_absolute_uri(f"/cure/calendar/{feed.token}.ics") if feed else ""
+    address = (
+        request.build_absolute_uri(reverse("cure:calendar", args=[feed.token])) if feed else ""
+    )
     context = {"batch": row, "rows": rows, "feed": feed, "address": address}
     return render(request, "cure/schedule.html", context)
 

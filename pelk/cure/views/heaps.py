@@ -7,7 +7,7 @@ from django.core.paginator import Page, Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.barrow.models import Batch
 from pelk.bench.pages.bench_page import ahead_of, figures
@@ -24,7 +24,6 @@ from pelk.cure.pages.heap import RedoseSay, heap_verdicts, ready_rows, redose_sa
 from pelk.cure.services import readings as services
 from pelk.ui.pages import page_without_total
 from pelk.ui.runway import Runway, runway
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
@@ -187,23 +186,6 @@ def _redose(row: Batch, evaluation: Evaluation, today: int) -> RedoseSay | None:
     limes = [m for m in used if m.family == "lime"] + [library()[s] for s in LIMES]
     sulfurs = [m for m in used if m.sulfur_grade] + [library()[s] for s in SULFURS]
     return redose_say(row, evaluation, today, limes, sulfurs)
-
-
-@require_POST
-def reading_delete(request: YardRequest, reading: int) -> HttpResponse:
-    """Strike out a reading, with the way back."""
-    row = get_object_or_404(Reading.objects.of(request.yard).live(), pk=reading)
-    services.delete_reading(reading=row, by=request.user)
-    say_with_undo(request, "The reading is struck out.", "cure:reading_restore", row.pk)
-    return redirect("cure:heap", row.batch_id)
-
-
-@require_POST
-def reading_restore(request: YardRequest, reading: int) -> HttpResponse:
-    """Bring a reading back."""
-    row = get_object_or_404(Reading.objects.of(request.yard), pk=reading)
-    services.restore_reading(reading=row, by=request.user)
-    return redirect("cure:heap", row.batch_id)
 
 
 def _heaps(request: YardRequest) -> dict[str, Any]:

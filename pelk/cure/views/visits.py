@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.cure.forms.visits import PenForm, PhotoForm, SowForm, SproutForm
 from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest
 from pelk.cure.services import visits as services
 from pelk.cure.views.heaps import own_heap
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PENS = 30
@@ -65,23 +64,6 @@ def photo(request: YardRequest, photo: int) -> FileResponse:
     answer["Cache-Control"] = "private, max-age=86400"
     answer["X-Content-Type-Options"] = "nosniff"
     return answer
-
-
-@require_POST
-def photo_delete(request: YardRequest, photo: int) -> HttpResponse:
-    """Put a picture away, with the way back."""
-    row = get_object_or_404(HeapPhoto.objects.of(request.yard).live(), pk=photo)
-    services.delete_photo(photo=row, by=request.user)
-    say_with_undo(request, "The picture is put away.", "cure:photo_restore", row.pk)
-    return redirect("cure:photos", row.batch_id)
-
-
-@require_POST
-def photo_restore(request: YardRequest, photo: int) -> HttpResponse:
-    """Bring a picture back."""
-    row = get_object_or_404(HeapPhoto.objects.of(request.yard), pk=photo)
-    services.restore_photo(photo=row, by=request.user)
-    return redirect("cure:photos", row.batch_id)
 
 
 @require_http_methods(["GET", "POST"])

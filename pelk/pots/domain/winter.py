@@ -3,34 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
-
-from django import forms
 
 from pelk.core.advice.feeding_plan import AWAKE_C
 from pelk.core.crops.demand import HELD_BACK, winter_drainage
 from pelk.core.crops.feeding_rules import WinterRule, winter_rule
 from pelk.core.vessels.watering import water_taken
 from pelk.pots.models import PotGroup
-from pelk.ui.forms import NumberField, mark_errors
 
 # Rain of a wet winter where nobody says another; a resting pot loses half of an open one's.
 RAIN_MM, RESTING, DAYS = "350", 0.5, 30.4
 HELD_L_L = 0.5
 ELEMENTS = {"N": "nitrate", "K": "potassium", "Mg": "magnesium", "Ca": "calcium", "P": "phosphorus"}
-
-
-class WinterForm(forms.Form):
-    """How much it rains on the pots from the last growth to the first."""
-
-    rain = NumberField(label="rain of the winter, mm", high=5000, initial=RAIN_MM)
-    covered = forms.BooleanField(label="under a roof or a cover", required=False)
-
-    def clean(self) -> dict[str, Any]:
-        """Mark what is wrong."""
-        data: dict[str, Any] = super().clean() or self.cleaned_data
-        mark_errors(self)
-        return data
 
 
 @dataclass(frozen=True, slots=True)

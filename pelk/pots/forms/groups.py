@@ -14,7 +14,7 @@ from pelk.core.vessels.trade_pots import filled_volume, kinds, volume_by_size
 from pelk.pots.domain.feeding import DRESSINGS, LIQUIDS
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.selectors import known_materials
-from pelk.ui.forms import NumberField, mark_errors
+from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -29,7 +29,7 @@ SIDES = {
 TEXTS = ("name", "place", "plant", "family", "note")
 
 
-class GroupForm(forms.Form):
+class GroupForm(MarkedForm):
     """A group of pots; every field keeps what was typed."""
 
     name = forms.CharField(label="called", max_length=80)
@@ -94,7 +94,6 @@ class GroupForm(forms.Form):
             self.add_error(
                 "litres", "How much does one hold, filled to the brim? Or say how wide and high."
             )
-        mark_errors(self)
         return data
 
     @property
@@ -120,7 +119,7 @@ class GroupForm(forms.Form):
         return data
 
 
-class FillForm(forms.Form):
+class FillForm(MarkedForm):
     """What went into the pots."""
 
     taken = NumberField(low=0.01, high=1e6)
@@ -145,12 +144,6 @@ class FillForm(forms.Form):
         if on > timezone.localdate():
             raise forms.ValidationError("That is still to come.")
         return on
-
-    def clean(self) -> dict[str, Any]:
-        """Mark what is wrong."""
-        data: dict[str, Any] = super().clean() or self.cleaned_data
-        mark_errors(self)
-        return data
 
     @property
     def taken_l(self) -> float:
@@ -178,7 +171,7 @@ FIGURES = {
 }
 
 
-class DeedForm(forms.Form):
+class DeedForm(MarkedForm):
     """What was read, seen or done; only the numbers that belong to it count."""
 
     kind = forms.ChoiceField(label="what", choices=[(k.value, k.label) for k in WRITES])
@@ -231,7 +224,6 @@ class DeedForm(forms.Form):
             self.add_error(wanted[0], "What was it?")
         if kind == PotDeed.Kind.NOTE and not data.get("text"):
             self.add_error("text", "What is to be remembered?")
-        mark_errors(self)
         return data
 
     @property
@@ -258,7 +250,7 @@ class DeedForm(forms.Form):
         return [f"{judged.text} Pour it out by {until:%-d %B, %H:%M}."]
 
 
-class OldSoilForm(forms.Form):
+class OldSoilForm(MarkedForm):
     """Which soil is judged, and what is to grow in it."""
 
     group = forms.ChoiceField(label="out of", required=False)
@@ -292,7 +284,6 @@ class OldSoilForm(forms.Form):
                 self.add_error("name", "What shall it be called?")
             if not data.get("volume") and "volume" not in self.errors:
                 self.add_error("volume", "About how much of it is there?")
-        mark_errors(self)
         return data
 
     @property

@@ -5,8 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
-from django import forms
-
 from pelk.core.acid_base.buffering import blend_curve
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm, drift_per_month, strong_acid_for
 from pelk.core.advice.ph_desk import (
@@ -22,12 +20,10 @@ from pelk.core.advice.ph_desk import (
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.bags import unit_prices
 from pelk.core.materials.library import Material, library
-from pelk.core.vessels.trade_pots import filled_volume
-from pelk.pots.models import PotGroup
+from pelk.pots.forms.desk import SoilForm, WaterForm
 from pelk.shelf.models.materials import ShelfItem
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials, packages_of
-from pelk.ui.forms import NumberField, mark_errors
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -52,7 +48,6 @@ OTHERS = {
     "lemon juice (L)": "lemon-juice",
 }
 REST_PH = 8.0
-GROUPS = 200
 START_PH = 5.5
 
 
@@ -73,87 +68,6 @@ def myths() -> list[tuple[str, str]]:
             sayings.append((name, say))
     say = "are eaten by microbes within days and give the base back: they do not hold a pot’s pH."
     return [*sayings, ("Vinegar and citric acid on the soil", say)]
-
-
-AMOUNTS = (("volume", "a volume"), ("pots", "a group of pots"), ("bed", "a bed, area by depth"))
-M2_FT2 = 0.09290304
-
-
-class SoilForm(forms.Form):
-    """What stands at which pH, and where it should go."""
-
-    soil = forms.ChoiceField(label="in", choices=[(k, name) for k, (name, _) in SOILS.items()])
-    of = forms.ChoiceField(label="how much", choices=AMOUNTS, required=False)
-    volume = NumberField(required=False, low=0.05, high=1e6, initial="40")
-    group = forms.ChoiceField(label="of these pots", required=False)
-    area = NumberField(required=False, low=0.05, high=1e5, initial="2")
-    depth = NumberField(required=False, low=1, high=100, initial="15")
-    start = NumberField(label="reads pH", low=3, high=8, initial="6.3")
-    target = NumberField(label="wants pH", low=3, high=8, initial="5.2")
-    day = NumberField(label="by day", low=7, high=360, initial="120")
-    air = NumberField(label="mean °C", low=-5, high=35, initial="15")
-    planted = forms.BooleanField(label="a plant stands in it", required=False)
-
-    def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        self.yard = yard
-        is_us = yard.system == yard.System.US
-        self.fields["volume"].label = f"the volume, {yard.measures.space_unit}"
-        self.fields["area"].label = "the area, ft²" if is_us else "the area, m²"
-        self.fields["depth"].label = "worked in, inches" if is_us else "worked in, cm"
-        self.groups = list(PotGroup.objects.of(yard).live()[:GROUPS])
-        rows: Any = [("", "none"), *((str(g.pk), g.name) for g in self.groups)]
-        self.fields["group"] = forms.ChoiceField(
-            label="of these pots", choices=rows, required=False
-        )
-
-    def clean(self) -> dict[str, Any]:
-        """Ask for the amount that was chosen."""
-        data: dict[str, Any] = super().clean() or self.cleaned_data
-        wanted = {"pots": ("group",), "bed": ("area", "depth")}.get(data.get("of", ""), ("volume",))
-        for name in wanted:
-            if not data.get(name) and name not in self.errors:
-                self.add_error(name, "How much is it?")
-        mark_errors(self)
-        return data
-
-    @property
-    def depth_cm(self) -> float:
-        """How deep a bed is worked. [cm]."""
-        return float(self.cleaned_data["depth"]) * self.yard.measures.length[1]
-
-    @property
-    def litres(self) -> float:
-        """How much soil it is. [L]."""
-        data = self.cleaned_data
-        if data["of"] == "pots":
-            group = next(g for g in self.groups if str(g.pk) == data["group"])
-            return filled_volume(group.vessels)
-        if data["of"] == "bed":
-            scale = M2_FT2 if self.yard.system == self.yard.System.US else 1.0
-            return float(data["area"]) * scale * 10 * self.depth_cm
-        return float(data["volume"]) * sizes()[self.yard.measures.space_unit]
-
-
-class WaterForm(forms.Form):
-    """What comes out of the tap, and the can."""
-
-    alkalinity = NumberField(label="alkalinity, mg/L as CaCO₃", high=1000, initial="180")
-    water_ph = NumberField(label="the water reads pH", low=4, high=10, initial="7.6")
-    wanted = NumberField(label="the can wants pH", low=4, high=7.5, initial="5.8")
-    can = NumberField(low=0.1, high=1e4, initial="10")
-    weekly = NumberField(label="given, litres a litre of soil a week", high=5, initial="0.3")
-
-    def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        self.yard = yard
-        self.fields["can"].label = f"the can holds, {yard.measures.space_unit}"
-
-    def clean(self) -> dict[str, Any]:
-        """Mark what is wrong."""
-        data: dict[str, Any] = super().clean() or self.cleaned_data
-        mark_errors(self)
-        return data
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,71 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any
 
 import numpy as np
-from django import forms
 from django.utils import timezone
 
 from pelk.core.advice.jar_tests import FACTORS, jar_dose, jar_doses
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import Material
 from pelk.pots.models import JarTest
-from pelk.shelf.models.materials import Material as MaterialRow
-from pelk.ui.forms import NumberField, mark_errors
-from pelk.ui.units import sizes
-from pelk.yards.models import Yard
 
 # On which day lime jars are read; dolomite is slow.
 READ_DAYS, SLOW_DAYS = 14, 28
 LEAST_JARS = 3
 LEFT, RIGHT, TOP, BASE, MIX_TOP = 44, 444, 16, 204, 40
-
-
-class JarForm(forms.Form):
-    """What the jars are to tell."""
-
-    name = forms.CharField(label="mix", max_length=80)
-    material = forms.ChoiceField(label="dose of")
-    estimate = NumberField(label="your estimate, g/L", low=0.05, high=60, initial="2")
-    jar = NumberField(label="mix in a jar, mL", low=50, high=5000, initial="500")
-    target = NumberField(label="wants pH", low=3, high=8, initial="6.0")
-    volume = NumberField(required=False, low=0.1, high=1e6)
-
-    def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        self.yard = yard
-        self.fields["volume"].label = f"of mix to dose in all, {yard.measures.space_unit}"
-        rows: Any = [(m.slug, m.name) for m in limes_of(yard)]
-        self.fields["material"] = forms.ChoiceField(
-            label="dose of", choices=rows, initial="lime-calcitic-ground"
-        )
-
-    def clean(self) -> dict[str, Any]:
-        """Mark what is wrong."""
-        data: dict[str, Any] = super().clean() or self.cleaned_data
-        mark_errors(self)
-        return data
-
-    @property
-    def said(self) -> dict[str, Any]:
-        """What was said, for the service."""
-        data = self.cleaned_data
-        size = sizes()[self.yard.measures.space_unit]
-        return {
-            "name": data["name"],
-            "material": data["material"],
-            "estimate_g_l": data["estimate"],
-            "jar_l": data["jar"] / 1000,
-            "target_ph": data["target"],
-            "litres": data["volume"] * size if data["volume"] else None,
-        }
-
-
-def limes_of(yard: Yard) -> list[MaterialRow]:
-    """Return every lime a yard knows: sulfur is too slow for jars."""
-    rows = MaterialRow.objects.listed_for(yard).with_analysis()
-    return [row for row in rows.filter(family="lime") if row.core.lime_grade]
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,8 @@ from pelk.core.curing.schedule import PLANT
 from pelk.cure.models import Decision
 from pelk.cure.services import due as cure_due
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.pots.domain.due import FeedRow
 from pelk.pots.domain.feeding import reckon
 from pelk.pots.models import PotDeed, PotFill, PotGroup
@@ -36,20 +37,6 @@ def keep_group(
     refresh(row)
     _note(row, by, f"{row.name}: {row.count} pots {'set up' if is_new else 'changed'}")
     return row
-
-
-@transaction.atomic
-def delete_group(*, group: PotGroup, by: User | None) -> None:
-    """Put a group away."""
-    if group.put_away():
-        _note(group, by, f"{group.name} put away", with_link=False)
-
-
-@transaction.atomic
-def restore_group(*, group: PotGroup, by: User | None) -> None:
-    """Undo it."""
-    if group.bring_back():
-        _note(group, by, f"{group.name} brought back")
 
 
 @transaction.atomic
@@ -106,26 +93,6 @@ def fill(
 
 
 @transaction.atomic
-def delete_fill(*, row: PotFill, by: User | None) -> None:
-    """Strike out a filling."""
-    row.group.lock()
-    if not row.put_away():
-        return
-    refresh(row.group)
-    _note(row.group, by, f"{row.group.name}: a filling struck out")
-
-
-@transaction.atomic
-def restore_fill(*, row: PotFill, by: User | None) -> None:
-    """Bring a filling back."""
-    row.group.lock()
-    if not row.bring_back():
-        return
-    refresh(row.group)
-    _note(row.group, by, f"{row.group.name}: a filling brought back")
-
-
-@transaction.atomic
 def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
     """Tick a row of the plan, or skip it."""
     row.group.lock()
@@ -167,26 +134,6 @@ def write_deed(
     return deed
 
 
-@transaction.atomic
-def delete_deed(*, deed: PotDeed, by: User | None) -> None:
-    """Strike out a deed."""
-    deed.group.lock()
-    if not deed.put_away():
-        return
-    refresh(deed.group)
-    _note(deed.group, by, f"{deed.group.name}: {deed.get_kind_display()} struck out")
-
-
-@transaction.atomic
-def restore_deed(*, deed: PotDeed, by: User | None) -> None:
-    """Bring a deed back."""
-    deed.group.lock()
-    if not deed.bring_back():
-        return
-    refresh(deed.group)
-    _note(deed.group, by, f"{deed.group.name}: {deed.get_kind_display()} brought back")
-
-
 def refresh(group: PotGroup) -> None:
     """Reckon a group's feeding again, and keep it."""
     plan = reckon(group, timezone.localdate())
@@ -194,6 +141,38 @@ def refresh(group: PotGroup) -> None:
     group.save(update_fields=["plan"])
 
 
-def _note(group: PotGroup, by: User | None, text: str, *, with_link: bool = True) -> None:
-    url = group.get_absolute_url() if with_link else ""
+def _note(group: PotGroup, by: User | None, text: str) -> None:
+    url = group.get_absolute_url()
     record(yard=group.yard, by=by, station=Station.POTS, text=text, url=url)
+
+
+def _refresh_its_group(row: PotFill | PotDeed) -> None:
+    refresh(row.group)
+
+
+GROUPS = Shelving(
+    model=PotGroup,
+    station=Station.POTS,
+    says=lambda row, word: f"{row.name} {word}",
+    address=PotGroup.get_absolute_url,
+)
+FILLS = Shelving(
+    model=PotFill,
+    station=Station.POTS,
+    says=lambda row, word: f"{row.group.name}: a filling {word}",
+    away="struck out",
+    locks=lambda row: row.group,
+    then=_refresh_its_group,
+    address=lambda row: row.group.get_absolute_url(),
+    away_address=lambda row: row.group.get_absolute_url(),
+)
+DEEDS = Shelving(
+    model=PotDeed,
+    station=Station.POTS,
+    says=lambda row, word: f"{row.group.name}: {row.get_kind_display()} {word}",
+    away="struck out",
+    locks=lambda row: row.group,
+    then=_refresh_its_group,
+    address=lambda row: row.group.get_absolute_url(),
+    away_address=lambda row: row.group.get_absolute_url(),
+)

@@ -8,7 +8,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.pots.models import JarTest
 from pelk.yards.models import User, Yard
 
@@ -31,20 +32,14 @@ def read_jars(*, jars: JarTest, by: User | None, read: list[float | None]) -> No
     _note(jars, by, f"jars of {jars.name} read: pH {told}")
 
 
-@transaction.atomic
-def delete_jars(*, jars: JarTest, by: User | None) -> None:
-    """Put a jar test away."""
-    if jars.put_away():
-        _note(jars, by, f"jar test of {jars.name} put away")
-
-
-@transaction.atomic
-def restore_jars(*, jars: JarTest, by: User | None) -> None:
-    """Bring a jar test back."""
-    if jars.bring_back():
-        _note(jars, by, f"jar test of {jars.name} brought back")
-
-
 def _note(jars: JarTest, by: User | None, text: str) -> None:
-    url = "" if jars.deleted_at else jars.get_absolute_url()
+    url = jars.get_absolute_url()
     record(yard=jars.yard, by=by, station=Station.POTS, text=text, url=url)
+
+
+JARS = Shelving(
+    model=JarTest,
+    station=Station.POTS,
+    says=lambda row, word: f"jar test of {row.name} {word}",
+    address=JarTest.get_absolute_url,
+)

@@ -12,7 +12,8 @@ from pelk.bench.services import save_recipe
 from pelk.core.materials.facts import spread_of
 from pelk.core.old_soil.questions import BY_KEY, UNKNOWN, next_step
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.pots.domain.feeding import left_in
 from pelk.pots.domain.old_soil import OLD_MIX, ROUTES, as_mix, contents_left, judged
 from pelk.pots.models import OldSoil
@@ -92,20 +93,14 @@ def mix_old_soil(*, soil: OldSoil, by: User | None) -> Recipe:
     return recipe
 
 
-@transaction.atomic
-def delete_old_soil(*, soil: OldSoil, by: User | None) -> None:
-    """Put an inspection away."""
-    if soil.put_away():
-        _note(soil, by, f"{soil.name}: inspection put away", with_link=False)
-
-
-@transaction.atomic
-def restore_old_soil(*, soil: OldSoil, by: User | None) -> None:
-    """Bring an inspection back."""
-    if soil.bring_back():
-        _note(soil, by, f"{soil.name}: inspection brought back")
-
-
-def _note(soil: OldSoil, by: User | None, text: str, *, with_link: bool = True) -> None:
-    url = soil.get_absolute_url() if with_link else ""
+def _note(soil: OldSoil, by: User | None, text: str) -> None:
+    url = soil.get_absolute_url()
     record(yard=soil.yard, by=by, station=Station.POTS, text=text[:300], url=url)
+
+
+OLD_SOILS = Shelving(
+    model=OldSoil,
+    station=Station.POTS,
+    says=lambda row, word: f"{row.name}: inspection {word}",
+    address=OldSoil.get_absolute_url,
+)

@@ -10,8 +10,10 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.bench.services import save_recipe
-from pelk.pots.domain.air import DrainForm, LiftForm, air_of, main_fill, perlite_of, with_aggregate
+from pelk.pots.domain.air import main_fill, perlite_of, with_aggregate
+from pelk.pots.forms.air import DrainForm, LiftForm
 from pelk.pots.models import PotDeed, PotGroup
+from pelk.pots.pages.air import air_of
 from pelk.pots.services import groups as services
 from pelk.pots.views.groups import own_group
 from pelk.yards.middleware import YardRequest

@@ -8,7 +8,8 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from pelk.pots.pages.desk import SoilForm, WaterForm, can_of, myths, ways
+from pelk.pots.forms.desk import SoilForm, WaterForm
+from pelk.pots.pages.desk import can_of, myths, ways
 from pelk.yards.middleware import YardRequest
 
 

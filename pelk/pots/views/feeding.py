@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
@@ -15,7 +15,6 @@ from pelk.pots.models import PotDeed
 from pelk.pots.services import groups as services
 from pelk.pots.views.groups import group_context, own_group
 from pelk.ui.pages import way_back
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 
@@ -30,7 +29,7 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
     if feed_row is None:
         messages.error(request, "That row is no longer in the plan: it was reckoned anew.")
     elif action == "back" and feed_row.deed:
-        services.delete_deed(deed=feed_row.deed, by=request.user)
+        services.DEEDS.put_away(feed_row.deed, by=request.user)
     elif action in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED) and not feed_row.deed:
         services.decide(row=feed_row, by=request.user, kind=action, on=today)
     return way_back(request, row.get_absolute_url())
@@ -51,20 +50,3 @@ def write(request: YardRequest, group: int) -> HttpResponse:
     for warning in form.warnings(row):
         messages.warning(request, warning)
     return redirect(row)
-
-
-@require_POST
-def deed_delete(request: YardRequest, deed: int) -> HttpResponse:
-    """Strike out a deed, with the way back."""
-    row = get_object_or_404(PotDeed.objects.of(request.yard).live(), pk=deed)
-    services.delete_deed(deed=row, by=request.user)
-    say_with_undo(request, "It is struck out.", "pots:deed_restore", row.pk)
-    return redirect(row.group)
-
-
-@require_POST
-def deed_restore(request: YardRequest, deed: int) -> HttpResponse:
-    """Bring a deed back."""
-    row = get_object_or_404(PotDeed.objects.of(request.yard), pk=deed)
-    services.restore_deed(deed=row, by=request.user)
-    return redirect(row.group)

@@ -8,7 +8,7 @@ from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.core.crops.groups import crop
 from pelk.core.old_soil.inspection import is_same_family
@@ -18,9 +18,10 @@ from pelk.pots.domain.due import FeedRow, due_of_pots, rows_of
 from pelk.pots.domain.feeding import plan_of
 from pelk.pots.domain.harvest import guards_of, not_before
 from pelk.pots.domain.seasons import seasons
-from pelk.pots.domain.winter import RAIN_MM, WinterForm, winter_of
+from pelk.pots.domain.winter import RAIN_MM, winter_of
 from pelk.pots.forms.groups import DeedForm, FillForm, GroupForm
-from pelk.pots.models import PotFill, PotGroup
+from pelk.pots.forms.winter import WinterForm
+from pelk.pots.models import PotGroup
 from pelk.pots.pages.feeding import says
 from pelk.pots.selectors import (
     HeapLeft,
@@ -34,7 +35,6 @@ from pelk.pots.services import groups as services
 from pelk.ui.appetite import appetite
 from pelk.ui.numbers import read_number, sig
 from pelk.ui.pot_picture import pot_svg
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
@@ -226,40 +226,6 @@ def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft, mulch_cm: float
         "each_first": measures.volume(need.first_l / row.count, 2),
         "short": measures.volume(short, 2) if short > 0 else "",
     }
-
-
-@require_POST
-def delete(request: YardRequest, group: int) -> HttpResponse:
-    """Put a group away, with the way back."""
-    row = own_group(request, group)
-    services.delete_group(group=row, by=request.user)
-    say_with_undo(request, f"{row.name} is put away.", "pots:restore", row.pk)
-    return redirect("pots:groups")
-
-
-@require_POST
-def restore(request: YardRequest, group: int) -> HttpResponse:
-    """Bring a group back."""
-    row = get_object_or_404(PotGroup.objects.of(request.yard), pk=group)
-    services.restore_group(group=row, by=request.user)
-    return redirect(row)
-
-
-@require_POST
-def fill_delete(request: YardRequest, fill: int) -> HttpResponse:
-    """Strike out a filling, with the way back."""
-    row = get_object_or_404(PotFill.objects.of(request.yard).live(), pk=fill)
-    services.delete_fill(row=row, by=request.user)
-    say_with_undo(request, "The filling is struck out.", "pots:fill_restore", row.pk)
-    return redirect(row.group)
-
-
-@require_POST
-def fill_restore(request: YardRequest, fill: int) -> HttpResponse:
-    """Bring a filling back."""
-    row = get_object_or_404(PotFill.objects.of(request.yard), pk=fill)
-    services.restore_fill(row=row, by=request.user)
-    return redirect(row.group)
 
 
 def own_group(request: YardRequest, pk: int) -> PotGroup:

@@ -6,16 +6,16 @@ from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_http_methods, require_POST
+from django.views.decorators.http import require_http_methods
 
 from pelk.core.advice.jar_tests import FACTORS
+from pelk.pots.forms.jars import JarForm
 from pelk.pots.models import JarTest
-from pelk.pots.pages.jars import JarForm, answer_of, jars_of, read_from
+from pelk.pots.pages.jars import answer_of, jars_of, read_from
 from pelk.pots.services import jars as services
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials
 from pelk.ui.numbers import read_number
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 20
@@ -76,23 +76,6 @@ def jars(request: YardRequest, jars: int) -> HttpResponse:
 def _fits(text: str) -> bool:
     value = read_number(text) if text.strip() else LOWEST_PH
     return value is not None and LOWEST_PH <= value <= HIGHEST_PH
-
-
-@require_POST
-def delete(request: YardRequest, jars: int) -> HttpResponse:
-    """Put a jar test away, with the way back."""
-    row = own_jars(request, jars)
-    services.delete_jars(jars=row, by=request.user)
-    say_with_undo(request, f"The jar test of {row.name} is put away.", "pots:jars_restore", row.pk)
-    return redirect("pots:jars_begin")
-
-
-@require_POST
-def restore(request: YardRequest, jars: int) -> HttpResponse:
-    """Bring a jar test back."""
-    row = get_object_or_404(JarTest.objects.of(request.yard), pk=jars)
-    services.restore_jars(jars=row, by=request.user)
-    return redirect(row)
 
 
 def own_jars(request: YardRequest, pk: int) -> JarTest:

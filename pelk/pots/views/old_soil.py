@@ -19,7 +19,6 @@ from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials
 from pelk.ui.numbers import read_count, read_number, sig
 from pelk.ui.soil_pictures import soil_picture
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 20
@@ -126,23 +125,6 @@ def store(request: YardRequest, soil: int) -> HttpResponse:
         "told": old_soil_page(row),
     }
     return render(request, "pots/store.html", context)
-
-
-@require_POST
-def delete(request: YardRequest, soil: int) -> HttpResponse:
-    """Put an inspection away, with the way back."""
-    row = own_soil(request, soil)
-    services.delete_old_soil(soil=row, by=request.user)
-    say_with_undo(request, f"The inspection of {row.name} is put away.", "pots:old_restore", row.pk)
-    return redirect("pots:soils")
-
-
-@require_POST
-def restore(request: YardRequest, soil: int) -> HttpResponse:
-    """Bring an inspection back."""
-    row = get_object_or_404(OldSoil.objects.of(request.yard), pk=soil)
-    services.restore_old_soil(soil=row, by=request.user)
-    return redirect(row)
 
 
 def own_soil(request: YardRequest, pk: int) -> OldSoil:

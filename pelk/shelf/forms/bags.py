@@ -12,7 +12,7 @@ from pelk.shelf.forms.materials import LabelForm
 from pelk.shelf.models.bags import Bag
 from pelk.shelf.models.materials import Material
 from pelk.shelf.services.bags import Printed, buy
-from pelk.ui.forms import MoneyField, NumberField, mark_errors
+from pelk.ui.forms import MarkedForm, MoneyField, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import User, Yard
 
@@ -81,7 +81,6 @@ class BuyForm(LabelForm):
                 self.add_error("unit", f"A {kind.name} is sold by {word} or the like.")
         if data.get("bought_on") and data["bought_on"] > timezone.localdate():
             self.add_error("bought_on", "That is still to come.")
-        mark_errors(self)
         return data
 
     def save(self, yard: Yard, by: User) -> Bag:
@@ -110,7 +109,7 @@ class BuyForm(LabelForm):
         )
 
 
-class CountForm(forms.Form):
+class CountForm(MarkedForm):
     """What is really left in a bag."""
 
     left = NumberField(label="Left in it", high=1e7)
@@ -120,9 +119,3 @@ class CountForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.fields["left"].label = f"Left in it, {bag.get_measure_display()}"
         self.fields["left"].initial = f"{bag.left:.3g}"
-
-    def clean(self) -> dict[str, Any]:
-        """Tie errors to their fields."""
-        data = super().clean() or {}
-        mark_errors(self)
-        return data

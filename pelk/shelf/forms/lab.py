@@ -12,7 +12,7 @@ from pelk.core.lab.lab_reports import BASES, METHODS, read_report
 from pelk.core.salts.salts import METHODS as EC_METHODS
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.models.materials import Material, ShelfItem
-from pelk.ui.forms import mark_errors
+from pelk.ui.forms import MarkedForm
 from pelk.ui.numbers import read_number
 from pelk.yards.models import Yard
 
@@ -38,7 +38,7 @@ def sampled(yard: Yard) -> list[tuple[str, list[tuple[str, str]]]]:
     return [("On your shelf", on_shelf), *groups.items()]
 
 
-class SampleForm(forms.Form):
+class SampleForm(MarkedForm):
     """What a sample is of."""
 
     material = forms.ChoiceField(label="Sample of")
@@ -106,7 +106,6 @@ class ReportForm(SampleForm):
         data["whole"] = text.replace("\0", "")
         if "file" not in self.errors and not any(not r.problem for r in read_report(text)):
             self.add_error("text", "No row of it can be read: a name, a number and a unit.")
-        mark_errors(self)
         return data
 
     @property

@@ -14,7 +14,7 @@ from pelk.core.materials.library import Range
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import Said, add_own, say_values
-from pelk.ui.forms import NumberField, mark_errors
+from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.numbers import read_number, sig
 from pelk.yards.models import User, Yard
 
@@ -28,7 +28,7 @@ ROLES = [
 ]
 
 
-class LabelForm(forms.Form):
+class LabelForm(MarkedForm):
     """N-P-K as a bag prints it: nitrogen, phosphate, potash."""
 
     label_n = NumberField(label="N", required=False, high=100)
@@ -45,7 +45,6 @@ class LabelForm(forms.Form):
         """Judge the three together."""
         data = super().clean() or {}
         if any(name in self.errors for name in LABEL):
-            mark_errors(self)
             return data
         given = [data.get(name) for name in LABEL]
         if any(v is not None for v in given):
@@ -53,7 +52,6 @@ class LabelForm(forms.Form):
                 elements_of_label(*(v or 0.0 for v in given))
             except PelkError as error:
                 self.add_error(KEYS.get(error.path, "label_n"), error.message)
-        mark_errors(self)
         return data
 
     @property
@@ -129,7 +127,6 @@ class AddForm(LabelForm):
             for name, word in (("family", "family"), ("role", "way it goes in")):
                 if not data.get(name) and name not in self.errors:
                     self.add_error(name, f"Choose the {word}, or what it is most like.")
-        mark_errors(self)
         return data
 
     @transaction.atomic

@@ -14,7 +14,7 @@ from pelk.core.materials.weighing import Weighed, density_of, moisture_by_drying
 from pelk.shelf.domain.hand_measures import Kind, Ruler, ruler
 from pelk.shelf.models.materials import Material, ShelfItem, cores_of
 from pelk.shelf.models.measures import HandMeasure
-from pelk.ui.forms import NumberField, mark_errors
+from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -25,7 +25,7 @@ VOLUMES = {"mL": "millilitres", "L": "litres", "cup": "cups (236.6 mL)", "gal": 
 STATES = HandMeasure.State.choices
 
 
-class WeighingsForm(forms.Form):
+class WeighingsForm(MarkedForm):
     """Up to five weighings; three are asked for."""
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
@@ -75,7 +75,6 @@ class WeighingsForm(forms.Form):
             first = next((i for i, v in enumerate(given, 1) if not v), 1)
             if f"w{first}" not in self.errors:
                 self.add_error(f"w{first}", "Weigh it three times: one alone says little.")
-        mark_errors(self)
         return data
 
 
@@ -141,7 +140,6 @@ class HandForm(WeighingsForm):
             and "moisture" not in self.errors
         ):
             self.add_error("moisture", "Say how much water is in it: about is enough.")
-        mark_errors(self)
         return data
 
     def tried(self) -> TriedHand | None:
@@ -237,7 +235,6 @@ class CupForm(WeighingsForm):
             self.add_error("dried_g" if dried is None else "fresh_g", "Weigh both, or neither.")
         if data.get("state", "as used") != "as used" and fresh is None:
             self.add_error("fresh_g", "Dry a sample, so that Pelk can reckon it back.")
-        mark_errors(self)
         return data
 
     def tried(self) -> TriedCup | None:

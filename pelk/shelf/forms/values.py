@@ -11,14 +11,14 @@ from pelk.core.materials.facts import Fact, spread_of
 from pelk.core.materials.library import Range
 from pelk.shelf.models.materials import Value
 from pelk.shelf.services.materials import Said
-from pelk.ui.forms import NumberField, mark_errors
+from pelk.ui.forms import MarkedForm, NumberField
 
 # Units a value may be typed in, and what makes them the fact's own.
 CONTENT_UNITS = {"%": 1.0, "mg/kg (ppm)": 1e-4, "g/kg": 0.1}
 DENSITY_UNITS = {"kg/L": 1.0, "g/L": 1e-3, "lb/yd3": 0.000593276421}
 
 
-class ValueForm(forms.Form):
+class ValueForm(MarkedForm):
     """One value as the grower has it."""
 
     typical = NumberField(label="Value", low=-1e6)
@@ -77,7 +77,6 @@ class ValueForm(forms.Form):
             self.add_error("low", "More than the value itself.")
         if typical is not None and high is not None and high < typical:
             self.add_error("high", "Less than the value itself.")
-        mark_errors(self)
         return data
 
     @property

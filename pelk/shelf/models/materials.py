@@ -15,7 +15,7 @@ from django.urls import reverse
 from pelk.core.materials.facts import with_values
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.materials.library import Provenance, Range, from_stored, short_name
-from pelk.yards.models import Lockable, Yard, YardScoped, YardScopedQuerySet
+from pelk.yards.models import PutAway, Yard, YardScoped, YardScopedQuerySet
 
 
 class MaterialQuerySet(models.QuerySet["Material"]):
@@ -49,7 +49,7 @@ class MaterialQuerySet(models.QuerySet["Material"]):
         return rows
 
 
-class Material(Lockable):
+class Material(PutAway):
     """A material: of the shared library (no yard) or a yard's own."""
 
     yard = models.ForeignKey(Yard, models.CASCADE, null=True, related_name="+")
@@ -74,7 +74,6 @@ class Material(Lockable):
         related_name="+",
         verbose_name="the newest analysis: it counts",
     )
-    deleted_at = models.DateTimeField(null=True, blank=True, editable=False)
 
     objects = MaterialQuerySet.as_manager()
 

@@ -11,7 +11,8 @@ from django.utils import timezone
 from pelk.core.materials.bags import taken_in_turn
 from pelk.core.materials.library import Range
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.shelf.models.bags import Bag, StockMove, package_as_printed
 from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import Said, say_values, settle
@@ -179,44 +180,6 @@ def take_anew_for_batch(
     take_for_batch(yard=yard, by=by, uses=left, text=text, url=url)
 
 
-@transaction.atomic
-def put_away_bag(*, bag: Bag, by: User | None) -> None:
-    """Take a bag off the shelf; what was said of its contents goes with it."""
-    if bag.put_away():
-        for value in bag.values.live():
-            value.put_away()
-        _recount(bag)
-        _note(bag, by, "put away")
-
-
-@transaction.atomic
-def restore_bag(*, bag: Bag, by: User | None) -> None:
-    """Undo that."""
-    if bag.bring_back():
-        for value in bag.values.all():
-            value.bring_back()
-        _recount(bag)
-        _note(bag, by, "brought back")
-
-
-def _recount(bag: Bag) -> None:
-    """Bring the shelf to the bags there are; own values settle first."""
-    if bag.values.exists():
-        settle(bag.material)
-    else:
-        tally(bag.material, bag.yard)
-
-
-def _note(bag: Bag, by: User | None, what: str) -> None:
-    record(
-        yard=bag.yard,
-        by=by,
-        station=Station.SHELF,
-        url=bag.get_absolute_url(),
-        text=f"{bag.material.short_name}: bag of {bag.bought_on:%d %b %Y} {what}",
-    )
-
-
 def _move(
     bag: Bag,
     by: User | None,
@@ -229,3 +192,27 @@ def _move(
     StockMove.objects.create(
         bag=bag, by=by, amount=amount, why=why, text=text, url=url, at=at or timezone.now()
     )
+
+
+def _with_what_was_said(bag: Bag) -> None:
+    """Take what was said of a bag's contents along; own values settle first."""
+    values = list(bag.values.all())
+    for value in values:
+        if bag.deleted_at is not None:
+            value.put_away()
+        else:
+            value.bring_back()
+    if values:
+        settle(bag.material)
+    else:
+        tally(bag.material, bag.yard)
+
+
+BAGS = Shelving(
+    model=Bag,
+    station=Station.SHELF,
+    says=lambda row, word: f"{row.material.short_name}: bag of {row.bought_on:%d %b %Y} {word}",
+    then=_with_what_was_said,
+    address=Bag.get_absolute_url,
+    away_address=Bag.get_absolute_url,
+)

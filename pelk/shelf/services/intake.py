@@ -5,11 +5,12 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from django.db import transaction
+from django.urls import reverse
 
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.materials.library import Provenance, Range, as_stored
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.record import record
 from pelk.shelf.models.materials import Analysis, Material, ShelfItem
 from pelk.shelf.services.materials import Said, identity_of, own_copy, say_values, settle
 from pelk.yards.models import User, Yard
@@ -56,7 +57,7 @@ def take_in(*, yard: Yard, by: User | None, items: Sequence[Intake]) -> int:
             yard=yard,
             by=by,
             station=Station.SHELF,
-            url="/shelf/?show=own",
+            url=f"{reverse('shelf:list')}?show=own",
             text=f"Materials taken in from a file: {names}",
         )
     return count

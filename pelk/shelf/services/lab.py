@@ -5,6 +5,7 @@ from datetime import date, datetime, timedelta
 
 import numpy as np
 from django.db import transaction
+from django.urls import reverse
 from django.utils import timezone
 
 from pelk.core.base.errors import PelkError
@@ -13,7 +14,8 @@ from pelk.core.lab.simulated_lab import DAYS_TO_REPORT, SAYS, report_text
 from pelk.core.materials.facts import FACTS, spread_of
 from pelk.core.materials.library import Range
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.shelf.models.lab import LabReport, Sample
 from pelk.shelf.models.materials import Material
 from pelk.shelf.selectors import rows_of_report
@@ -112,31 +114,6 @@ def _spanned(fact: Mapped) -> Range:
 
 
 @transaction.atomic
-def put_away_report(*, report: LabReport, by: User | None) -> None:
-    """Put a report away; values taken from it stay until they are taken back."""
-    if report.put_away():
-        record(
-            yard=report.yard,
-            by=by,
-            station=Station.SHELF,
-            text=f"{report.material.short_name}: lab report put away",
-        )
-
-
-@transaction.atomic
-def restore_report(*, report: LabReport, by: User | None) -> None:
-    """Undo that."""
-    if report.bring_back():
-        record(
-            yard=report.yard,
-            by=by,
-            station=Station.SHELF,
-            url=report.get_absolute_url(),
-            text=f"{report.material.short_name}: lab report brought back",
-        )
-
-
-@transaction.atomic
 def send_sample(
     *, yard: Yard, by: User | None, material: Material, at: datetime | None = None
 ) -> Sample:
@@ -155,7 +132,7 @@ def send_sample(
         yard=yard,
         by=by,
         station=Station.SHELF,
-        url="/shelf/lab/",
+        url=reverse("shelf:lab"),
         at=at,
         text=f"{sample.label} sent to the simulated lab",
     )
@@ -175,3 +152,12 @@ def sample_report(sample: Sample) -> str:
     lot = np.random.default_rng(sample.pk)
     dated = timezone.localdate(sample.due_at).isoformat()
     return report_text(sample.material.core, lot, sample.label, dated)
+
+
+# Values taken from a report stay until they are taken back.
+REPORTS = Shelving(
+    model=LabReport,
+    station=Station.SHELF,
+    says=lambda row, word: f"{row.material.short_name}: lab report {word}",
+    address=LabReport.get_absolute_url,
+)

@@ -6,6 +6,7 @@ from datetime import date, datetime
 from typing import Any
 
 from django.db import transaction
+from django.urls import reverse
 from django.utils import timezone
 from django.utils.text import slugify
 
@@ -13,7 +14,8 @@ from pelk.core.materials.facts import FACTS, with_values
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.materials.library import Provenance, Range, as_stored, from_stored, library
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.shelf.domain.families import place_of
 from pelk.shelf.models.bags import Bag
 from pelk.shelf.models.lab import LabReport, Sample
@@ -253,24 +255,6 @@ def say_values(
 
 
 @transaction.atomic
-def withdraw_value(*, value: Value, by: User | None) -> None:
-    """Take a value back: what was known before counts again."""
-    if not value.put_away():
-        return
-    settle(value.material)
-    _note(value.material, by, f"{_of(value)} taken back")
-
-
-@transaction.atomic
-def reinstate_value(*, value: Value, by: User | None) -> None:
-    """Undo that."""
-    if not value.bring_back():
-        return
-    settle(value.material)
-    _note(value.material, by, f"{_of(value)} counts again")
-
-
-@transaction.atomic
 def forget_values(*, material: Material, fact: str, by: User | None) -> None:
     """Withdraw all own values of a fact: the library's value is had back."""
     said = list(material.values.live().filter(fact=fact))
@@ -283,31 +267,6 @@ def forget_values(*, material: Material, fact: str, by: User | None) -> None:
 
 def _of(value: Value) -> str:
     return f"{value.material.short_name}: {FACTS[value.fact].name.lower()} {value.typ:.3g}"
-
-
-@transaction.atomic
-def put_away_material(*, material: Material, by: User | None) -> None:
-    """Put a yard's own material away; recipes that name it still know it."""
-    material.lock()
-    if material.deleted_at is not None:
-        return
-    material.deleted_at = timezone.now()
-    material.save(update_fields=["deleted_at"])
-    ShelfItem.objects.filter(material=material).delete()
-    _note(material, by, f"{material.name} put away")
-
-
-@transaction.atomic
-def bring_back_material(*, material: Material, by: User | None) -> None:
-    """Undo that."""
-    material.lock()
-    if material.deleted_at is None:
-        return
-    material.deleted_at = None
-    material.save(update_fields=["deleted_at"])
-    ShelfItem.objects.get_or_create(yard=material.yard, material=material)
-    tally(material)
-    _note(material, by, f"{material.name} brought back")
 
 
 def _note(material: Material, by: User | None, text: str, at: datetime | None = None) -> None:
@@ -351,5 +310,37 @@ def keep_on_shelf(
             station=Station.SHELF,
             text=f"{name} {verb}",
             at=at,
-            url=f"/shelf/{changed[0].slug}/" if one else "/shelf/?show=mine",
+            url=changed[0].get_absolute_url() if one else f"{reverse('shelf:list')}?show=mine",
         )
+
+
+def _place(own: Material) -> None:
+    """Take a material off the shelf, or give it its place back."""
+    if own.deleted_at is not None:
+        ShelfItem.objects.filter(material=own).delete()
+    else:
+        ShelfItem.objects.get_or_create(yard=own.yard, material=own)
+        tally(own)
+
+
+VALUES = Shelving(
+    model=Value,
+    station=Station.SHELF,
+    says=lambda row, word: f"{_of(row)} {word}",
+    away="taken back",
+    back="counts again",
+    locks=lambda row: row.material,
+    then=lambda row: settle(row.material),
+    address=lambda row: row.material.get_absolute_url(),
+    away_address=lambda row: row.material.get_absolute_url(),
+)
+# Recipes that name a material that was put away still know it.
+MATERIALS = Shelving(
+    model=Material,
+    station=Station.SHELF,
+    says=lambda row, word: f"{row.name} {word}",
+    may_go=lambda row: row.like is None or row.like.slug != row.slug,
+    then=_place,
+    address=Material.get_absolute_url,
+    away_address=Material.get_absolute_url,
+)

@@ -4,12 +4,14 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from django.db import transaction
+from django.urls import reverse
 from django.utils import timezone
 
 from pelk.core.materials.library import Range
 from pelk.core.materials.measures import yard_measures
 from pelk.log.models import Station
-from pelk.log.services import record
+from pelk.log.services.put_away import Shelving
+from pelk.log.services.record import record
 from pelk.shelf.models.materials import Material
 from pelk.shelf.models.measures import HandMeasure
 from pelk.shelf.services.materials import Said, say_values
@@ -49,24 +51,6 @@ def keep_measure(
     return kept
 
 
-@transaction.atomic
-def forget_measure(*, measure: HandMeasure, by: User | None) -> None:
-    """Take a calibration back: the one before it counts again."""
-    if not measure.put_away():
-        return
-    _follow(measure.yard, measure.kind)
-    _note(measure.yard, by, f"The {measure.kind} of {measure.ml:.3g} mL taken back")
-
-
-@transaction.atomic
-def restore_measure(*, measure: HandMeasure, by: User | None) -> None:
-    """Undo that."""
-    if not measure.bring_back():
-        return
-    _follow(measure.yard, measure.kind)
-    _note(measure.yard, by, f"The {measure.kind} of {measure.ml:.3g} mL counts again")
-
-
 def _follow(yard: Yard, kind: str) -> None:
     """Bring the yard's measures to what counts now."""
     yard.lock()
@@ -81,7 +65,7 @@ def _follow(yard: Yard, kind: str) -> None:
 
 
 def _note(yard: Yard, by: User | None, text: str, at: datetime | None = None) -> None:
-    record(yard=yard, by=by, station=Station.SHELF, text=text, url="/shelf/measures/", at=at)
+    record(yard=yard, by=by, station=Station.SHELF, text=text, url=reverse("shelf:measures"), at=at)
 
 
 def keep_cup(
@@ -100,3 +84,16 @@ def keep_cup(
         values["moisture_pct"] = Range(moisture_pct, moisture_pct, moisture_pct)
     said = Said("yours", timezone.localdate(at), note)
     return say_values(yard=yard, by=by, material=material, said=said, values=values, at=at)
+
+
+MEASURES = Shelving(
+    model=HandMeasure,
+    station=Station.SHELF,
+    says=lambda row, word: f"The {row.kind} of {row.ml:.3g} mL {word}",
+    away="taken back",
+    back="counts again",
+    locks=lambda row: row.yard,
+    then=lambda row: _follow(row.yard, row.kind),
+    address=lambda row: reverse("shelf:measures"),
+    away_address=lambda row: reverse("shelf:measures"),
+)

@@ -6,7 +6,7 @@ from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.core.base.errors import PelkError
 from pelk.shelf.forms.bags import BuyForm, CountForm
@@ -16,7 +16,6 @@ from pelk.shelf.pages.comparison import MOST_BESIDE, side_by_side
 from pelk.shelf.services import bags as services
 from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.numbers import read_counts
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE, MOVES = 40, 40
@@ -94,28 +93,6 @@ def beside(request: YardRequest) -> HttpResponse:
         messages.info(request, f"The first {MOST_BESIDE} are shown.")
     context = {"table": side_by_side(picked[:MOST_BESIDE], request.yard)}
     return render(request, "shelf/beside.html", context)
-
-
-@require_POST
-def put_away(request: YardRequest, bag: int) -> HttpResponse:
-    """Take a bag off the shelf, with the way back."""
-    row = _own(request, bag)
-    services.put_away_bag(bag=row, by=request.user)
-    say_with_undo(
-        request,
-        f"The bag of {row.material.short_name.lower()} is put away.",
-        "shelf:bag_restore",
-        row.pk,
-    )
-    return redirect("shelf:bags")
-
-
-@require_POST
-def restore(request: YardRequest, bag: int) -> HttpResponse:
-    """Bring a bag back."""
-    row = get_object_or_404(Bag.objects.of(request.yard), pk=bag)
-    services.restore_bag(bag=row, by=request.user)
-    return redirect(row)
 
 
 def _own(request: YardRequest, pk: int) -> Bag:

@@ -13,7 +13,6 @@ from pelk.shelf.forms.lab import ReportForm, SampleForm, decisions_of
 from pelk.shelf.models.lab import LabReport, Sample
 from pelk.shelf.pages.lab_report import report_page
 from pelk.shelf.services import lab as services
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
@@ -67,23 +66,6 @@ def report(request: YardRequest, report: int) -> HttpResponse:
             return redirect(row)
     context = {"report": row, "shown": report_page(row, problems)}
     return render(request, "shelf/report.html", context)
-
-
-@require_POST
-def put_away(request: YardRequest, report: int) -> HttpResponse:
-    """Put a report away, with the way back."""
-    row = _own(request, report)
-    services.put_away_report(report=row, by=request.user)
-    say_with_undo(request, "The report is put away.", "shelf:report_restore", row.pk)
-    return redirect("shelf:lab")
-
-
-@require_POST
-def restore(request: YardRequest, report: int) -> HttpResponse:
-    """Bring a report back."""
-    row = get_object_or_404(LabReport.objects.of(request.yard), pk=report)
-    services.restore_report(report=row, by=request.user)
-    return redirect(row)
 
 
 @require_POST

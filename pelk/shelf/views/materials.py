@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
@@ -18,7 +18,6 @@ from pelk.shelf.pages.material import reading
 from pelk.shelf.services import materials as services
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 FRAGMENTS = {"shelf-list": "shelf/_list.html", "label-says": "shelf/_label_says.html"}
@@ -78,25 +77,6 @@ def add(request: YardRequest) -> HttpResponse:
 def label_says(request: YardRequest) -> HttpResponse:
     """Answer a label being typed with the elements it means."""
     return render(request, "shelf/_label_says.html", {"says": label_elements(request.GET)})
-
-
-@require_POST
-def put_away(request: YardRequest, material: str) -> HttpResponse:
-    """Put a material of one's own away, with the way back."""
-    row = _own(request, material)
-    if row.like is not None and row.like.slug == row.slug:
-        raise Http404
-    services.put_away_material(material=row, by=request.user)
-    say_with_undo(request, f"{row.name} is put away.", "shelf:bring_back", row.slug)
-    return redirect("shelf:list")
-
-
-@require_POST
-def bring_back(request: YardRequest, material: str) -> HttpResponse:
-    """Bring it back."""
-    row = _own(request, material)
-    services.bring_back_material(material=row, by=request.user)
-    return redirect("shelf:material", row.slug)
 
 
 def own_or_shared(request: YardRequest, slug: str) -> Material:

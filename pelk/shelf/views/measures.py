@@ -4,17 +4,15 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.core.base.errors import PelkError
 from pelk.shelf.domain.hand_measures import KINDS, hand_rows, what_changes
 from pelk.shelf.forms.measures import CupForm, HandForm
-from pelk.shelf.models.measures import HandMeasure
 from pelk.shelf.services import measures as services
 from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.pages import render_page
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 
@@ -52,23 +50,6 @@ def calibrate(request: YardRequest, kind: str) -> HttpResponse:
     }
     fragments = {"tried": "shelf/_tried.html"}
     return render_page(request, "shelf/calibrate.html", context, fragments=fragments)
-
-
-@require_POST
-def take_back(request: YardRequest, measure: int) -> HttpResponse:
-    """Take a calibration back, with the way back."""
-    row = get_object_or_404(HandMeasure.objects.of(request.yard).live(), pk=measure)
-    services.forget_measure(measure=row, by=request.user)
-    say_with_undo(request, "It is taken back.", "shelf:measure_again", row.pk)
-    return redirect("shelf:measures")
-
-
-@require_POST
-def again(request: YardRequest, measure: int) -> HttpResponse:
-    """Let a calibration that was taken back count again."""
-    row = get_object_or_404(HandMeasure.objects.of(request.yard), pk=measure)
-    services.restore_measure(measure=row, by=request.user)
-    return redirect("shelf:measures")
 
 
 @require_http_methods(["GET", "POST"])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
-from django.shortcuts import get_object_or_404, redirect
+from django.shortcuts import redirect
 from django.views.decorators.http import require_http_methods, require_POST
 
 from pelk.core.base.errors import PelkError
@@ -15,7 +15,6 @@ from pelk.shelf.models.materials import Material, Value
 from pelk.shelf.services import materials as services
 from pelk.shelf.views.materials import own_or_shared, page_of
 from pelk.ui.pages import render_page
-from pelk.ui.undo import say_with_undo
 from pelk.yards.middleware import YardRequest
 
 MOST_EARLIER = 12
@@ -67,24 +66,6 @@ def get_fact(key: str) -> Fact:
     if key not in FACTS:
         raise Http404
     return FACTS[key]
-
-
-@require_POST
-def take_back(request: YardRequest, value: int) -> HttpResponse:
-    """Take a value back: what was known before counts again."""
-    row = get_object_or_404(Value.objects.of(request.yard).live(), pk=value)
-    services.withdraw_value(value=row, by=request.user)
-    name = FACTS[row.fact].name
-    say_with_undo(request, f"{name}: {row.typ:.3g} is taken back.", "shelf:value_again", row.pk)
-    return redirect("shelf:value", row.material.slug, row.fact)
-
-
-@require_POST
-def value_again(request: YardRequest, value: int) -> HttpResponse:
-    """Let a value that was taken back count again."""
-    row = get_object_or_404(Value.objects.of(request.yard), pk=value)
-    services.reinstate_value(value=row, by=request.user)
-    return redirect("shelf:value", row.material.slug, row.fact)
 
 
 @require_POST

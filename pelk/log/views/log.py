@@ -15,7 +15,7 @@ from django.utils.dateparse import parse_date
 from django.views.decorators.http import require_POST, require_safe
 
 from pelk.log.models import Entry, EntryQuerySet, Station
-from pelk.log.services import record
+from pelk.log.services.record import record
 from pelk.ui.pages import page_without_total
 from pelk.yards.middleware import YardRequest
 

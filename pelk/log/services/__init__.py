@@ -1,0 +1,1 @@
+"""Writing the log, and the deeds every station has in common."""

@@ -1,0 +1,1 @@
+"""Pages of the log, and the views every station has in common."""
