@@ -20,7 +20,7 @@ from pelk.barrow.pages.as_mixed import Consequence, consequences
 from pelk.barrow.pages.card import card_of
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import Recipe
-from pelk.bench.pages.bench_page import reading
+from pelk.bench.pages.bench_page import bench_page
 from pelk.bench.selectors import evaluated
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
@@ -78,7 +78,7 @@ def make(request: YardRequest, recipe: int) -> HttpResponse:
     context = {
         "recipe": row,
         "form": form,
-        "shown": reading(evaluation, request.yard),
+        "shown": bench_page(evaluation, request.yard),
         "hard": any(stop.severity == "hard" for stop in evaluation.stops),
         "reason": reason,
         "problem": problem,

@@ -16,7 +16,7 @@ urlpatterns = [
     path("add/", materials.add, name="add"),
     path("label/", materials.label_says, name="label_says"),
     path("bags/", bags.bags, name="bags"),
-    path("bags/beside/", bags.beside, name="beside"),
+    path("bags/beside/", bags.comparison, name="comparison"),
     path("bags/<int:bag>/", bags.bag, name="bag"),
     *put_away_paths(
         BAGS,

@@ -48,13 +48,27 @@ class MoneyField(forms.CharField):
         return amount.quantize(Decimal("0.01"))
 
 
+def offer(form: forms.Form, name: str, choices: Any) -> forms.Field:
+    """Let a field of a form offer these choices; return the field."""
+    field = form.fields[name]
+    if not isinstance(field, forms.ChoiceField):
+        raise TypeError(f"{name} is no field of choices")
+    field.choices = choices
+    return field
+
+
 class MarkedForm(forms.Form):
     """Ties each field with an error to its sentence, for those who cannot see it."""
 
     def full_clean(self) -> None:
         """Judge what was typed, then mark what is wrong."""
         super().full_clean()
-        for name in self.errors if self.is_bound else ():
+        if self.is_bound:
+            self.mark_errors()
+
+    def mark_errors(self) -> None:
+        """Tie what is wrong by now to its field."""
+        for name in self.errors:
             if name in self.fields:
                 attrs = self.fields[name].widget.attrs
                 attrs["aria-invalid"] = "true"

@@ -1,6 +1,7 @@
 """What is done to people and yards."""
 
-from typing import Any
+from collections.abc import Mapping
+from typing import TypedDict, Unpack
 
 from django.db import IntegrityError, transaction
 
@@ -29,14 +30,27 @@ def sign_up(*, email: str, password: str, yard_name: str) -> User:
     return user
 
 
+class Settings(TypedDict, total=False):
+    """What is typed of a yard."""
+
+    name: str
+    system: str
+    currency: str
+    barrow_l: float
+    barrow_limit_kg: float
+    bucket_l: float
+    normals_c: list[float]
+
+
 @transaction.atomic
-def keep_settings(*, yard: Yard, **settings: Any) -> Yard:
+def keep_settings(
+    *, yard: Yard, feeding_style: Mapping[str, str], **settings: Unpack[Settings]
+) -> Yard:
     """Keep what was typed of a yard; its other fields stay as they are by now."""
     yard.lock()
-    style = settings.pop("feeding_style")
     for name, value in settings.items():
         setattr(yard, name, value)
-    yard.feeding_style = {**yard.feeding_style, **style}
+    yard.feeding_style = {**yard.feeding_style, **feeding_style}
     yard.save(update_fields=[*settings, "feeding_style"])
     return yard
 

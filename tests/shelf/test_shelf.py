@@ -6,7 +6,7 @@ from django.core.management import call_command
 from django.test import TestCase
 
 from pelk.shelf.models.materials import Analysis, Material, ShelfItem
-from pelk.shelf.pages.material import reading
+from pelk.shelf.pages.material import material_page
 from pelk.shelf.pages.tables import analysis_rows
 from pelk.shelf.services.materials import load_library
 from tests.factories import make_own_material, make_user, yard_of
@@ -99,7 +99,7 @@ class Pages(TestCase):
         yard, asked = yard_of(self.user), 0
         for row in Material.objects.filter(yard=None).with_analysis():
             with self.subTest(row.slug):
-                read = reading(row, yard)
+                read = material_page(row, yard)
                 self.assertTrue(read.core.provenance)
                 for figure in read.figures.values():
                     self.assertTrue(figure.method and figure.citations and figure.inputs)

@@ -10,7 +10,7 @@ from pelk.core.simulation.readiness import is_fed
 
 def schedule_cache_of(evaluation: Evaluation) -> dict[str, Any]:
     """Return the days a schedule needs, as they are kept."""
-    ahead, charge = evaluation.forecast, evaluation.ledger
+    ahead, charge = evaluation.forecast, evaluation.supply
     ready = ahead.ready if ahead else None
     return {
         "ready": ready.p50 if ready else None,

@@ -48,7 +48,7 @@ def _ready(evaluation: Evaluation) -> str:
 
 
 def _nitrogen(evaluation: Evaluation) -> str:
-    return sig(evaluation.ledger.elements["N"].free.value, 2) if evaluation.ledger else "–"
+    return sig(evaluation.supply.elements["N"].free.value, 2) if evaluation.supply else "–"
 
 
 def _salts(evaluation: Evaluation) -> str:

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from django import forms
 
 from pelk.core.crops.groups import library as crops
 from pelk.core.materials.library import Material
+from pelk.shelf.models.materials import Material as Row
 from pelk.shelf.selectors import known_materials, slug_named
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
@@ -18,6 +19,7 @@ from pelk.yards.models import Yard
 # Fields that stand apart from the others on the page.
 APART = {"name", "by"}
 ROWS, SHOWN = 20, 6
+ROW_KEY = re.compile(r"[mp]\d+")
 WAYS = {"weight": "by weight", "volume": "by volume"}
 SACKS = {
     "all-purpose-5-5-5": "5-5-5",
@@ -26,12 +28,46 @@ SACKS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class BlendRow:
-    """The fields of one line."""
+class LineForm(MarkedForm):
+    """One line: a material, and how many parts of it."""
 
-    material: forms.BoundField
-    parts: forms.BoundField
+    material = forms.CharField(
+        required=False,
+        max_length=120,
+        widget=forms.TextInput(attrs={"list": "names-doses", "autocomplete": "off"}),
+    )
+    parts = NumberField(required=False, high=1e5)
+
+    @property
+    def is_blank(self) -> bool:
+        """Whether nothing was typed in it."""
+        return not any(bound.value() for bound in self)
+
+
+class Lines(forms.BaseFormSet):  # type: ignore[type-arg]
+    """The lines of a blend, each with its number in its labels."""
+
+    def add_fields(self, form: LineForm, index: int | None) -> None:
+        """Give the labels of a line its number."""
+        super().add_fields(form, index)
+        for name, field in form.fields.items():
+            field.label = f"{name} {(index or 0) + 1}"
+        form.fields["parts"].widget.attrs["autocomplete"] = "off"
+
+
+LineFormSet = forms.formset_factory(
+    LineForm, formset=Lines, extra=ROWS, max_num=ROWS, absolute_max=ROWS
+)
+
+
+def as_posted(document: Mapping[str, str]) -> dict[str, str]:
+    """Return a kept blend as its form sends it: ``m1``, ``p1`` are the fields of the first line."""
+    posted = {name: text for name, text in document.items() if not ROW_KEY.fullmatch(name)}
+    posted |= {"lines-TOTAL_FORMS": str(ROWS), "lines-INITIAL_FORMS": "0"}
+    for i in range(ROWS):
+        posted[f"lines-{i}-material"] = document.get(f"m{i + 1}", "")
+        posted[f"lines-{i}-parts"] = document.get(f"p{i + 1}", "")
+    return posted
 
 
 class BlendForm(MarkedForm):
@@ -54,30 +90,24 @@ class BlendForm(MarkedForm):
         self.yard = yard
         groups: Any = [(c.slug, c.name.lower()) for c in crops().values()]
         self.fields["crop"] = forms.ChoiceField(label="feeds", choices=groups, initial="fruiting")
-        for i in range(1, ROWS + 1):
-            named = forms.CharField(label=f"material {i}", required=False, max_length=120)
-            named.widget.attrs.update(list="names-doses", autocomplete="off")
-            self.fields[f"m{i}"] = named
-            parts = NumberField(label=f"parts {i}", required=False, high=1e5)
-            parts.widget.attrs["autocomplete"] = "off"
-            self.fields[f"p{i}"] = parts
+        self.rows = LineFormSet(self.data if self.is_bound else None, prefix="lines")
         if yard.measures.is_us:
             self.initial = {"tub_unit": "lb", "pot_unit": "gal", **self.initial}
 
     @property
-    def first_rows(self) -> list[BlendRow]:
+    def first_rows(self) -> list[LineForm]:
         """The lines that are always shown."""
-        return [BlendRow(self[f"m{i}"], self[f"p{i}"]) for i in range(1, SHOWN + 1)]
+        return self.rows.forms[:SHOWN]
 
     @property
-    def more_rows(self) -> list[BlendRow]:
+    def more_rows(self) -> list[LineForm]:
         """The lines that are folded away until they are wanted."""
-        return [BlendRow(self[f"m{i}"], self[f"p{i}"]) for i in range(SHOWN + 1, ROWS + 1)]
+        return self.rows.forms[SHOWN:]
 
     @property
     def is_long(self) -> bool:
         """Whether something stands in the folded lines."""
-        return any(r.material.value() or r.parts.value() for r in self.more_rows)
+        return not all(row.is_blank for row in self.more_rows)
 
     @property
     def others(self) -> list[forms.BoundField]:
@@ -85,36 +115,48 @@ class BlendForm(MarkedForm):
         return [self[name] for name in BlendForm.base_fields if name not in APART]
 
     def clean(self) -> dict[str, Any]:
-        """Find the materials that are named."""
+        """Judge the lines with the rest."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
-        typed = {i: data.get(f"m{i}", "") for i in range(1, ROWS + 1)}
-        slugs = {i: slug_named(self.yard, text) for i, text in typed.items() if text}
-        held = known_materials(self.yard, slugs.values())
         self.lines: list[tuple[Material, float]] = []
-        for i in typed:
-            self._line(i, held.get(slugs.get(i, "")), data)
-        if not self.lines and not self.errors:
-            self.add_error("m1", "Put at least one meal, dust or salt in it.")
+        if not self.rows.management_form.is_valid():
+            raise forms.ValidationError("The lines did not arrive: reload the page.")
+        typed = [row.cleaned_data.get("material", "") for row in self.rows if row.is_valid()]
+        slugs = {text: slug_named(self.yard, text) for text in typed if text}
+        held = known_materials(self.yard, slugs.values())
+        for row in self.rows:
+            self._judge(row, held, slugs)
+        if not self.lines and not self.errors and self.rows.is_valid():
+            self.rows.forms[0].add_error("material", "Put at least one meal, dust or salt in it.")
+        for row in self.rows:
+            row.mark_errors()
         return data
 
-    def _line(self, i: int, row: Any, data: Mapping[str, Any]) -> None:
-        text, parts = data.get(f"m{i}", ""), data.get(f"p{i}")
-        if not text and parts is None:
+    def is_valid(self) -> bool:
+        """Whether the rest and every line can be read."""
+        return super().is_valid() and self.rows.is_valid()
+
+    @property
+    def problems(self) -> list[str]:
+        """What is wrong, a sentence for each field."""
+        forms_ = [self, *self.rows]
+        return [str(errors[0]) for form in forms_ for errors in form.errors.values()]
+
+    def _judge(self, row: LineForm, held: Mapping[str, Row], slugs: Mapping[str, str]) -> None:
+        if row.is_blank or row.errors:
             return
-        if f"p{i}" in self.errors:
-            return
-        if row is None:
-            say = f"Nothing is called {text!r} here." if text else "Of what?"
-            self.add_error(f"m{i}", say)
-        elif row.core.role == "bulk":
-            self.add_error(f"m{i}", f"{row.short_name} is a part: it goes on the Bench.")
+        text, parts = row.cleaned_data["material"], row.cleaned_data["parts"]
+        material = held.get(slugs.get(text, ""))
+        if material is None:
+            row.add_error("material", f"Nothing is called {text!r} here." if text else "Of what?")
+        elif material.core.role == "bulk":
+            row.add_error("material", f"{material.short_name} is a part: it goes on the Bench.")
         elif not parts:
-            self.add_error(f"p{i}", f"How many parts, {WAYS[self.way]}?")
-        elif self.way == "volume" and not row.core.is_weighed:
-            say = f"Nobody has weighed a litre of {row.short_name} yet: write it by weight."
-            self.add_error(f"m{i}", say)
+            row.add_error("parts", f"How many parts, {WAYS[self.way]}?")
+        elif self.way == "volume" and not material.core.is_weighed:
+            say = f"Nobody has weighed a litre of {material.short_name} yet: write it by weight."
+            row.add_error("material", say)
         else:
-            self.lines.append((row.core, parts))
+            self.lines.append((material.core, parts))
 
     @property
     def way(self) -> str:
@@ -145,5 +187,9 @@ class BlendForm(MarkedForm):
 
     @property
     def document(self) -> dict[str, str]:
-        """What was typed, by field."""
-        return {name: str(self.data.get(name, "")) for name in self.fields}
+        """What was typed, as it is kept: the lines as ``m1``, ``p1``, ``m2`` and so on."""
+        kept = {name: str(self.data.get(name, "")) for name in self.fields}
+        for i, row in enumerate(self.rows, start=1):
+            kept[f"m{i}"] = str(row["material"].value() or "")
+            kept[f"p{i}"] = str(row["parts"].value() or "")
+        return kept

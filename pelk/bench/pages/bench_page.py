@@ -52,7 +52,7 @@ STATES = {"short": "short", "within": "good", "plenty": "plenty"}
 
 
 @dataclass(frozen=True, slots=True)
-class PartReading:
+class PartShown:
     """What a part's row shows at its right."""
 
     name: str
@@ -63,7 +63,7 @@ class PartReading:
 
 
 @dataclass(frozen=True, slots=True)
-class DoseReading:
+class DoseShown:
     """What a dose's row shows at its right."""
 
     name: str
@@ -101,7 +101,7 @@ class TraceRow:
 
 
 @dataclass(frozen=True, slots=True)
-class DriverReading:
+class DriverShown:
     """What moves the pH, as the sheet shows it."""
 
     name: str
@@ -109,13 +109,13 @@ class DriverReading:
 
 
 @dataclass(frozen=True, slots=True)
-class Reading:
+class BenchPage:
     """Everything the page shows of an evaluation."""
 
     evaluation: Evaluation
     verdicts: list[Verdict]
-    parts: list[PartReading]
-    doses: list[DoseReading]
+    parts: list[PartShown]
+    doses: list[DoseShown]
     picture: Cutaway
     charge: list[ChargeRow]
     charge_unit: str
@@ -134,7 +134,7 @@ class Reading:
     cautions: list[Caution]
 
     @property
-    def drivers(self) -> list[DriverReading]:
+    def drivers(self) -> list[DriverShown]:
         """What moves the pH; the answer to an edit does not ask for it."""
         ahead = self.evaluation.forecast
         return _drivers(ahead) if ahead else []
@@ -183,21 +183,21 @@ def goal_of(document: MixDocument) -> Goal:
     )
 
 
-def reading(
+def bench_page(
     evaluation: Evaluation,
     yard: Yard,
     goal: Goal | None = None,
     units: tuple[str, str] = ("mg/L", "element"),
     ready_bag: Package | None = None,
     slot: str | None = None,
-) -> Reading:
+) -> BenchPage:
     """Make an evaluation ready for the page."""
     measures = yard.measures
     loads = loads_of(evaluation, yard)
     calm = [c for c in evaluation.cautions if not c.stops]
     ahead = evaluation.forecast
     slots = [("", RUNWAY_PX[slot])] if slot in RUNWAY_PX else list(RUNWAY_PX.items())
-    rows = evaluation.ledger.elements.values() if evaluation.ledger else ()
+    rows = evaluation.supply.elements.values() if evaluation.supply else ()
     air, held = evaluation.air, evaluation.water_held
     how = ChargeUnits(*units, pot_l=_pot_l(evaluation))
     said = [*_in_time(evaluation, goal), *verdicts(evaluation), *_by_style(evaluation, goal)]
@@ -207,11 +207,11 @@ def reading(
     costs = [
         "" if line.used is None else yard.money.write(line.used) for line in evaluation.cost.lines
     ]
-    return Reading(
+    return BenchPage(
         evaluation=evaluation,
         verdicts=said,
         parts=[
-            PartReading(
+            PartShown(
                 b.material.name,
                 f"{b.share:.0%}",
                 measures.volume(b.loose_l),
@@ -221,7 +221,7 @@ def reading(
             for b, cost in zip(evaluation.bulk, costs, strict=False)
         ],
         doses=[
-            DoseReading(
+            DoseShown(
                 d.material.name,
                 measures.mass(d.grams.typ),
                 measures.kitchen(d.millilitres),
@@ -344,9 +344,9 @@ def _charge(row: ElementSupply, evaluation: Evaluation, how: ChargeUnits) -> Cha
     )
 
 
-def _drivers(forecast: Forecast) -> list[DriverReading]:
+def _drivers(forecast: Forecast) -> list[DriverShown]:
     return [
-        DriverReading(d.name, f"{d.at(forecast.days):+.0f}".replace("-", "\u2212"))
+        DriverShown(d.name, f"{d.at(forecast.days):+.0f}".replace("-", "\u2212"))
         for d in forecast.drivers
         if round(d.at(forecast.days))
     ]

@@ -51,7 +51,7 @@ class BlendLine:
 
 
 @dataclass(frozen=True, slots=True)
-class Beside:
+class SackBeside:
     """One's own blend beside a ready sack."""
 
     name: str
@@ -60,7 +60,7 @@ class Beside:
 
 
 @dataclass(frozen=True, slots=True)
-class BlendReading:
+class BlendPage:
     """What a page shows of a blend."""
 
     name: str
@@ -77,10 +77,10 @@ class BlendReading:
     cautions: list[Caution]
     unknown: tuple[str, ...]
     per_kg: Decimal | None
-    beside: Beside | None
+    beside: SackBeside | None
 
 
-def read_blend(form: BlendForm, yard: Yard, today: date) -> BlendReading:
+def blend_page(form: BlendForm, yard: Yard, today: date) -> BlendPage:
     """Reckon a blend that was typed without mistakes."""
     data, lines = form.cleaned_data, form.weighed
     blend, crop = blend_of(lines), crop_of(data["crop"])
@@ -94,7 +94,7 @@ def read_blend(form: BlendForm, yard: Yard, today: date) -> BlendReading:
     whole = None if missing else sum(known, Decimal(0))
     per_kg = None if whole is None else whole / Decimal(repr(blend.kg))
     measures = yard.measures
-    return BlendReading(
+    return BlendPage(
         name=data["name"],
         today=today,
         tub=measures.mass(1000 * blend.kg),
@@ -263,7 +263,7 @@ def _prices(yard: Yard, lines: Sequence[tuple[Material, float]]) -> list[Decimal
 
 def _beside(
     form: BlendForm, yard: Yard, blend: Blend, per_kg: Decimal | None, missing: list[str]
-) -> Beside | None:
+) -> SackBeside | None:
     slug = form.cleaned_data["sack"]
     row = known_materials(yard, [slug]).get(slug)
     if row is None:
@@ -285,7 +285,7 @@ def _beside(
     else:
         says.append(_cost_beside(yard, sack, blend, per_kg))
     oxides = blend_of([(sack, 1.0)]).grade
-    return Beside(SACKS[slug], label_grade(oxides), says)
+    return SackBeside(SACKS[slug], label_grade(oxides), says)
 
 
 def _cost_beside(yard: Yard, sack: Material, blend: Blend, per_kg: Decimal) -> str:

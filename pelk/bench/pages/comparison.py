@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import RecipeVersion
-from pelk.bench.pages.bench_page import Reading, reading
+from pelk.bench.pages.bench_page import BenchPage, bench_page
 from pelk.bench.selectors import evaluated
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.ui.numbers import sig
@@ -39,7 +39,7 @@ class Column:
     letter: str
     version: RecipeVersion
     name: str
-    shown: Reading
+    shown: BenchPage
     slabs: list[Slab]
 
 
@@ -74,7 +74,9 @@ def compare(versions: Sequence[RecipeVersion], yard: Yard) -> Comparison:
             problems.append(f"{name}: {error.problems[0].message}")
             continue
         letter = LETTERS[len(columns)]
-        columns.append(Column(letter, version, name, reading(evaluation, yard), _slabs(evaluation)))
+        columns.append(
+            Column(letter, version, name, bench_page(evaluation, yard), _slabs(evaluation))
+        )
     if not columns:
         return Comparison([], [], [], problems)
     first = columns[0].shown.evaluation
@@ -120,9 +122,9 @@ def _doses(evaluation: Evaluation) -> str:
 
 
 def _free(evaluation: Evaluation, element: str) -> str:
-    if evaluation.ledger is None:
+    if evaluation.supply is None:
         return "–"
-    row = evaluation.ledger.elements[element]
+    row = evaluation.supply.elements[element]
     low, high = row.total.target_mg_l
     return f"{sig(max(row.free.value or 0.0, 0.0), 2)} of {sig(low, 2)}–{sig(high, 2)}"
 
@@ -186,13 +188,13 @@ def _of_doses(first: Evaluation, other: Evaluation) -> list[str]:
 
 
 def _of_food(first: Evaluation, other: Evaluation) -> list[str]:
-    if first.ledger is None or other.ledger is None:
+    if first.supply is None or other.supply is None:
         return []
     more: list[str] = []
     less: list[str] = []
     for element in ELEMENTS[:3]:
         one, two = (
-            e.ledger.elements[element].free.value or 0.0 for e in (first, other) if e.ledger
+            e.supply.elements[element].free.value or 0.0 for e in (first, other) if e.supply
         )
         if abs(two - one) > TENTH * max(abs(one), 20.0):
             (more if two > one else less).append(element)

@@ -45,8 +45,8 @@ def verdicts(evaluation: Evaluation) -> list[Verdict]:
         text = format_html("pH cannot be told: {}.", evaluation.acidity_problem)
         return [*said, Verdict("none", text)]
     said += [ready_verdict(evaluation, ahead), ph_verdict(evaluation, ahead)]
-    if evaluation.ledger is not None:
-        said += _food(evaluation.ledger, evaluation)
+    if evaluation.supply is not None:
+        said += _food(evaluation.supply, evaluation)
     return [*said, *_salts(evaluation, ahead)]
 
 

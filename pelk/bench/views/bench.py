@@ -21,7 +21,7 @@ from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm
 from pelk.bench.models import Recipe, RecipeVersion
 from pelk.bench.pages import fitting, options
 from pelk.bench.pages.barrow_base import base_of
-from pelk.bench.pages.bench_page import KEYS, Reading, goal_of, reading
+from pelk.bench.pages.bench_page import KEYS, BenchPage, bench_page, goal_of
 from pelk.bench.selectors import changes_of, choices, evaluated
 from pelk.bench.views.book import own_recipe
 from pelk.core.crops.groups import library as crops
@@ -137,7 +137,7 @@ def _rewrite(form: BenchForm, request: YardRequest, held: dict[str, Material]) -
             form.volume, form.volume_unit = sig(evaluation.volumes.mixed_l, 4), "L"
 
 
-def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> Reading | None:
+def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> BenchPage | None:
     """Return what the form comes to, or None with the problems noted on it."""
     keeping = request.POST.get("action") in ("save", "make")
     if not form.parts and not form.doses and not keeping:
@@ -156,7 +156,7 @@ def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> R
         return None
     units = (form.charge_unit, form.charge_as)
     ready = bought.get(READY_BAG)
-    return reading(
+    return bench_page(
         evaluation, request.yard, goal_of(document), units, ready, request.POST.get("slot")
     )
 
@@ -165,7 +165,7 @@ def _context(
     request: YardRequest,
     form: BenchForm,
     recipe: Recipe | None,
-    shown: Reading | None,
+    shown: BenchPage | None,
     why: str,
     materials: dict[str, Material],
 ) -> dict[str, Any]:
@@ -209,7 +209,7 @@ def _context(
 def _changes(
     request: YardRequest,
     form: BenchForm,
-    shown: Reading | None,
+    shown: BenchPage | None,
     why: str,
     materials: dict[str, Material],
 ) -> list[Change]:
@@ -258,7 +258,7 @@ def _texture(slug: str, materials: dict[str, Material]) -> str:
 
 
 def _part_rows(
-    form: BenchForm, materials: dict[str, Material], shown: Reading | None
+    form: BenchForm, materials: dict[str, Material], shown: BenchPage | None
 ) -> list[dict[str, Any]]:
     return [
         {
@@ -276,7 +276,7 @@ def _part_rows(
 def _dose_rows(
     form: BenchForm,
     materials: dict[str, Material],
-    shown: Reading | None,
+    shown: BenchPage | None,
     names: tuple[tuple[str, str], ...],
 ) -> list[dict[str, Any]]:
     return [

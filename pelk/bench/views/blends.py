@@ -10,9 +10,9 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.bench import services
-from pelk.bench.forms.blends import BlendForm
+from pelk.bench.forms.blends import BlendForm, as_posted
 from pelk.bench.models import BlendVersion, FeedBlend
-from pelk.bench.pages.blend import BlendReading, read_blend
+from pelk.bench.pages.blend import BlendPage, blend_page
 from pelk.bench.pages.options import name_options
 from pelk.bench.selectors import choices
 from pelk.bench.views.bench import VERSIONS
@@ -56,17 +56,17 @@ def blend(request: YardRequest, blend: int) -> HttpResponse:
 
 def _blend(request: YardRequest, row: FeedBlend | None) -> HttpResponse:
     version = _version(request, row) if row else None
-    typed = request.POST if request.method == "POST" else version and version.document
+    typed = request.POST if request.method == "POST" else version and as_posted(version.document)
     if typed is None:
         first = BlendForm(yard=request.yard)
         typed = {b.name: b.value() or "" for b in first} | {
             "tub_unit": first["tub_unit"].value() or "kg",
             "pot_unit": first["pot_unit"].value() or "L",
             "sack": first["sack"].value() or "all-purpose-5-5-5",
-            **BEGIN,
+            **as_posted(BEGIN),
         }
     form = BlendForm(typed, yard=request.yard)
-    read: BlendReading | None = None
+    read: BlendPage | None = None
     if form.is_valid():
         if request.POST.get("action") == "keep":
             kept = services.keep_blend(
@@ -79,7 +79,7 @@ def _blend(request: YardRequest, row: FeedBlend | None) -> HttpResponse:
             )
             messages.success(request, f"{kept.name} is kept as v{kept.latest.number}.")
             return redirect(kept)
-        read = read_blend(form, request.yard, timezone.localdate())
+        read = blend_page(form, request.yard, timezone.localdate())
     names = name_options(choices(request.yard)["doses"])
     context = {
         "form": form,

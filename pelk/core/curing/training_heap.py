@@ -8,6 +8,7 @@ from importlib.resources import files
 
 import numpy as np
 
+from pelk.core.base.errors import UnknownError
 from pelk.core.base.sources import cites
 from pelk.core.crops.groups import crop
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
@@ -147,7 +148,8 @@ def played(case: Case, doses: Mapping[str, float], later: Sequence[Given], seed:
     """
     evaluation = evaluate(plan_of(case, doses), library(), samples=0)
     ahead = evaluation.forecast
-    assert ahead is not None, "every case has a pH"
+    if ahead is None:
+        raise UnknownError(f"nothing is known of the pH of {case.key}")
     truth = truth_of(seed)
     heap = ahead.heap
     for given in later:

@@ -55,7 +55,7 @@ class Worked:
     typed: tuple[Dose, ...]
     acidity: Acidity | None
     forecast: Forecast | None = None
-    ledger: SeasonSupply | None = None
+    supply: SeasonSupply | None = None
     pot: Structure | None = None
     wanted_air: float = 0.17
 

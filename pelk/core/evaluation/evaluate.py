@@ -24,7 +24,7 @@ from pelk.core.evaluation.headlines import (
     wet_figure,
 )
 from pelk.core.evaluation.plan_checks import check_plan
-from pelk.core.evaluation.season_supply import SeasonSupply, ledger
+from pelk.core.evaluation.season_supply import SeasonSupply, season_supply
 from pelk.core.evaluation.trace_elements import trace_figures
 from pelk.core.materials.cost import Cost, Package, cost
 from pelk.core.materials.library import MINERAL_SOIL, Material
@@ -69,7 +69,7 @@ class Evaluation:
         None when `acidity_problem` says why.
     forecast : Forecast or None
         How the heap goes on; None with the acidity.
-    ledger : Ledger or None
+    supply : SeasonSupply or None
         What comes free when, against the crop.
     traces : dict of str to Figure
         Iron, manganese, zinc, copper and boron free in a season, as far as known. [mg/L]
@@ -98,7 +98,7 @@ class Evaluation:
     acidity_problem: str
     ph_band: tuple[float, float]
     forecast: Forecast | None
-    ledger: SeasonSupply | None
+    supply: SeasonSupply | None
     traces: dict[str, Figure]
     cations: dict[str, float]
     ph: Figure | None
@@ -139,8 +139,8 @@ class Evaluation:
         ]
         if self.acidity is not None:
             listed += [self.acidity.start, self.acidity.settled]
-        if self.ledger is not None:
-            listed += [row.free for row in self.ledger.elements.values()]
+        if self.supply is not None:
+            listed += [row.free for row in self.supply.elements.values()]
         listed += self.traces.values()
         return tuple(f for f in listed if f is not None)
 
@@ -233,7 +233,7 @@ def evaluate(
     heap_is = heap if isinstance(heap, Structure) else None
     pot_is = pot if isinstance(pot, Structure) else None
     ahead = _forecast(work, heap_is, samples, observed or Observed()) if acid else None
-    charge = _season_supply(work, ahead) if ahead else None
+    supply = _season_supply(work, ahead) if ahead else None
     dry = sum(x * dry_density(m) for m, x in work.parts) / (1 - work.loss) if heap_is else 0
     dosed = sum(rate for _, rate in rates) / 1000
     air, held = air_figures(pot_is) if pot_is else (None, None)
@@ -248,7 +248,7 @@ def evaluate(
         plan.doses,
         acid,
         ahead,
-        charge,
+        supply,
         pot_is,
         wanted_air(AIR_OF_GROUP[plan.crop], height_cm=work.pot_height_cm),
     )
@@ -267,13 +267,13 @@ def evaluate(
         bulk=work.bulk,
         doses=work.doses,
         nutrients=_totals(work)
-        if charge is None
-        else {e: row.total for e, row in charge.elements.items()},
+        if supply is None
+        else {e: row.total for e, row in supply.elements.items()},
         acidity=acid,
         acidity_problem="" if isinstance(ph, Acidity) else ph,
         ph_band=work.band,
         forecast=ahead,
-        ledger=charge,
+        supply=supply,
         traces=trace_figures(work.ingredients, ahead.times, float(ahead.ph[1][-1]))
         if ahead
         else {},
@@ -335,7 +335,7 @@ def _season_supply(work: _Work, ahead: Forecast) -> SeasonSupply:
     planted = work.plan.planted_day
     if planted is None:
         planted = ready.p50 if ready.p50 is not None else int(ready.floor_days)
-    return ledger(work.ingredients, ahead, work.crop, work.mineral, planted)
+    return season_supply(work.ingredients, ahead, work.crop, work.mineral, planted)
 
 
 def _acidity(work: _Work) -> Acidity | str:

@@ -74,7 +74,7 @@ def _volume(evaluation: Evaluation) -> dict[str, Any]:
 
 
 def _nutrients(evaluation: Evaluation) -> dict[str, Any]:
-    rows = evaluation.ledger.elements if evaluation.ledger else {}
+    rows = evaluation.supply.elements if evaluation.supply else {}
     by_element = {}
     for element, total in evaluation.nutrients.items():
         row: ElementSupply | None = rows.get(element)
@@ -102,9 +102,9 @@ def _tied_up(free_at: dict[int, float]) -> dict[int, float]:
 
 
 def _season(row: ElementSupply, evaluation: Evaluation) -> dict[str, Any]:
-    charge = evaluation.ledger
+    supply = evaluation.supply
     return {
-        "planted_day": charge.planted_day if charge else None,
+        "planted_day": supply.planted_day if supply else None,
         "taken_up_mg_l": _round(float(row.season.taken[-1])),
         "leached_mg_l": _round(float(row.season.leached[-1])),
         "short_mg_l": _round(row.short_by),

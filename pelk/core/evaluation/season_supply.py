@@ -1,4 +1,4 @@
-"""The charge of a mix: what is there, what comes free when, and how long it lasts."""
+"""What a mix supplies: what is there, what comes free when, and how long it lasts."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
@@ -102,7 +102,7 @@ class SeasonSupply:
     season_days: int
 
 
-def ledger(
+def season_supply(
     ingredients: Sequence[MixIngredient],
     comes_free: Forecast,
     crop: Crop,

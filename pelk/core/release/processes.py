@@ -42,7 +42,7 @@ def gain(
     Returns
     -------
     tuple
-        Ammonium, nitrate, hunger after [mg/L]; base that the ledger gains [meq/L].
+        Ammonium, nitrate, hunger after [mg/L]; net base gained [meq/L].
     """
     given, wanted = x.most(net, 0.0), x.most(-net, 0.0)
     repaid = x.least(given, unmet_n)
@@ -98,7 +98,7 @@ def take_up(x: Arithmetic, ammonium: Lane, nitrate: Lane, wanted: Lane) -> tuple
     Returns
     -------
     tuple
-        Ammonium and nitrate taken [mg/L]; base that the ledger gains [meq/L].
+        Ammonium and nitrate taken [mg/L]; net base gained [meq/L].
     """
     share = x.least(wanted / x.most(ammonium + nitrate, 1e-9), 1.0)
     of_ammonium, of_nitrate = share * ammonium, share * nitrate

@@ -1,8 +1,8 @@
 """The one time course: what rots, nitrifies, dissolves, oxidises and washes out.
 
 Nitrogen that is released is the nitrogen that acidifies and that the cure waits for:
-nothing else in Pelk steps through time. All charge is bookkeeping on one ledger, and
-the pH of each step is where the charge curve holds that ledger.
+nothing else in Pelk steps through time. All acid and base is one net base, and the pH
+of each step is where the curve of the blend holds it.
 
     A = lime + carbonate + nitrogen and meals + water + rock - sulfur - acids
     pH = Q^-1(A), with the rates of the step taken at p + 0.6 (q - p)
@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.acid_base.buffering import PH_GRID, blend_curve, sampled_curves
-from pelk.core.acid_base.ph_of_charge import inverse_of
+from pelk.core.acid_base.ph_of_net_base import inverse_of
 from pelk.core.acid_base.water import Water
 from pelk.core.base.arithmetic import MANY, ONE, Lane
 from pelk.core.base.errors import OutOfRangeError
@@ -49,7 +49,7 @@ class Pace:
         Of the table that gives pH for charge.
     close : float
         How close the pH of a step is asked; it is found closer, as the last guess is put
-        through the ledger once more, and the ledger itself is exact. [pH]
+        through the balance once more, and the balance itself is exact. [pH]
     """
 
     first: float
@@ -174,7 +174,7 @@ def _day_weights(edges_bytes: bytes, days: int) -> NDArray[np.float32]:
     return weights
 
 
-@cites("pelk", "one ledger of charge; nitrogen of the release classes; grains as spheres")
+@cites("pelk", "one sum of net base; nitrogen of the release classes; grains as spheres")
 @cites("janzen1987", "sulfur by surface, 10 to 60 ug/cm2/d; 30 taken")
 @cites("watkinson1993", "sulfur oxidation as a surface process")
 @cites("swartzendruber1965", "limestone as shrinking spheres; retreat is a fit")

@@ -1,7 +1,7 @@
 """One course under way: its state, and the step that everything goes through.
 
 What does not ask for the pH (rotting, washing out, uptake, warmth) is done first;
-then the pH of the step's end is the root of ``q - Q^-1(ledger(q))``, in which lime,
+then the pH of the step's end is the root of ``q - Q^-1(net_base(q))``, in which lime,
 sulfur, nitrifiers, water and acids all see the pH on the way there.
 """
 
@@ -116,7 +116,7 @@ class Stepper:
     x : Arithmetic
         Floats or arrays.
     ph_of : callable
-        The pH at which the charge curve holds a charge.
+        The pH at which the curve of the blend holds a net base.
     close : float
         How close the pH of a step is found. [pH]
     """
@@ -168,7 +168,7 @@ class Stepper:
         if self.x is ONE:
             return list(values)
         size = np.shape(self.draws.buffer)[0]
-        rows = [np.broadcast_to(v, size) for v in values]
+        rows = [np.broadcast_to(np.asarray(v), size) for v in values]
         return np.array(rows) if rows else np.zeros((0, size))
 
     def _begin(self) -> None:
@@ -179,7 +179,7 @@ class Stepper:
         self.decomposers: Lane = decomposer_start(heap.inoculum)
         self.bacteria: Lane = sulfur_start(heap.sulfur_microbes)
         self.nitrate: Lane = sum(n.nitrate_mg_l for n in heap.nitrogen)
-        # Charge of nitrogen and meals on the ledger.
+        # Net base of nitrogen and meals.
         self.nitrogen: Lane = sum(n.base_at_once_meq_l for n in heap.nitrogen)
         nil = self._rows([0.0])[0]
         self.tau: Lane = nil
@@ -334,7 +334,7 @@ class Stepper:
             chem = self._chemistry(p + AHEAD * (q - p), q, start, pace, apatite)
             return q - self.ph_of(self._net_base(chem)), chem
 
-        # Where the last step was heading; the root lies between any q and Q^-1(ledger(q)).
+        # Where the last step was heading; the root lies between any q and Q^-1(net_base(q)).
         a = p + self.trend * pace["days"]
         miss_a, chem = at(a)
         c, miss_c = a, miss_a
@@ -375,7 +375,7 @@ class Stepper:
             x,
             start.ammonium,
             start.nitrifiers,
-            days=pace["days"],
+            days=float(pace["days"]),
             speed=pace["nitrify"] * by[2],
             most=pace["most"],
             growth=pace["growth"],

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
-from typing import Any
+from typing import TypedDict, Unpack
 
 from django.db import transaction
 from django.utils import timezone
@@ -26,9 +26,22 @@ EARLY_DAYS = 1
 CHUNK = 1000
 
 
+class Measured(TypedDict, total=False):
+    """What one visit measured; what is left out was not."""
+
+    ph: float | None
+    temperature_c: float | None
+    ec_ds_m: float | None
+    method: str
+    moisture: str
+    smell: str
+    note: str
+    is_sure: bool
+
+
 @transaction.atomic
 def record_reading(
-    *, batch: Batch, by: User | None, taken_at: datetime | None = None, **measured: Any
+    *, batch: Batch, by: User | None, taken_at: datetime | None = None, **measured: Unpack[Measured]
 ) -> Reading:
     """Keep what was measured on a visit to a heap."""
     batch.lock()
@@ -62,7 +75,13 @@ def _probed(reading: Reading) -> None:
 
 
 @transaction.atomic
-def correct_reading(*, reading: Reading, by: User | None, **measured: Any) -> Reading:
+def correct_reading(
+    *,
+    reading: Reading,
+    by: User | None,
+    taken_at: datetime | None = None,
+    **measured: Unpack[Measured],
+) -> Reading:
     """Keep a reading as it should have been; the old one stays visible, struck out.
 
     Raises
@@ -73,9 +92,12 @@ def correct_reading(*, reading: Reading, by: User | None, **measured: Any) -> Re
     reading.batch.lock()
     if not reading.put_away():
         raise PelkError("this reading was struck out or corrected meanwhile")
-    taken_at = measured.pop("taken_at", None) or reading.taken_at
     row: Reading = Reading.objects.create(
-        yard=reading.yard, batch=reading.batch, taken_at=taken_at, corrects=reading, **measured
+        yard=reading.yard,
+        batch=reading.batch,
+        taken_at=taken_at or reading.taken_at,
+        corrects=reading,
+        **measured,
     )
     look_again(reading.batch)
     record(

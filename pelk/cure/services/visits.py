@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.core.files.base import ContentFile, File
 from django.db import transaction
 from django.urls import reverse
@@ -28,11 +26,19 @@ def sow(*, batch: Batch, by: User | None, seeds: int) -> SproutTest:
 
 
 @transaction.atomic
-def count_sprouts(*, test: SproutTest, by: User | None, **counted: Any) -> SproutTest:
+def count_sprouts(
+    *,
+    test: SproutTest,
+    by: User | None,
+    sprouted: int,
+    sprouted_control: int,
+    root_mm: float,
+    root_control_mm: float,
+) -> SproutTest:
     """Write down what sprouted and how long the roots are."""
     test.lock()
-    for name, value in counted.items():
-        setattr(test, name, value)
+    test.sprouted, test.sprouted_control = sprouted, sprouted_control
+    test.root_mm, test.root_control_mm = root_mm, root_control_mm
     test.counted_at = timezone.now()
     test.save()
     _note(test.batch, by, f"{test.batch.code}: sprout test {sig(test.index, 3)} %")

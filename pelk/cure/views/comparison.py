@@ -47,7 +47,7 @@ def comparison(request: YardRequest) -> HttpResponse:
     table = [DayRow(day, [c.readings.get(day) for c in columns]) for day in days]
     choices = batches.defer("document", "analyses", "shown", "forecast_at_mixing")[:CHOICES]
     context = {"columns": columns, "table": table, "choices": choices, "asked": asked}
-    return render(request, "cure/beside.html", context)
+    return render(request, "cure/comparison.html", context)
 
 
 def _column(batch: Batch) -> Column:

@@ -8,6 +8,7 @@ from datetime import date, timedelta
 
 import msgspec
 
+from pelk.barrow.models import Batch
 from pelk.core.advice.feeding_plan import (
     AFTER_LAST_DAYS,
     PERENNIAL,
@@ -51,7 +52,7 @@ def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
     deeds = list(group.deeds.filter(deleted_at=None))
     yard: Yard = group.yard
     style, products = yard.style, products_of(group)
-    soil, run_out, potassium = _soil(group, fills)
+    soil, run_out, potassium = _soil(group, fills, group.planted_on)
     salts = next((d for d in deeds if d.figures.get("ec_ds_m")), None)
     pots = Pots(
         crop=crop(group.crop),
@@ -123,52 +124,54 @@ def _seen(deeds: Sequence[PotDeed], kind: str) -> date | None:
     return next((d.on for d in deeds if d.kind == kind), None)
 
 
-def _soil(group: PotGroup, fills: Sequence[PotFill]) -> tuple[tuple[float, ...], int | None, float]:
+def _soil(
+    group: PotGroup, fills: Sequence[PotFill], planted_on: date
+) -> tuple[tuple[float, ...], int | None, float]:
     """Return what the soil gives the crop each week, the day it falls behind, and potassium short.
 
     Of soil that is not known nothing is reckoned with but half of the season's potassium.
     """
-    assert group.planted_on is not None
-    filled = [f for f in fills if f.on <= group.planted_on]
-    known = [(f, elements) for f in filled if (elements := _elements(group, f))]
+    filled = [f for f in fills if f.on <= planted_on]
+    known = [
+        (f, f.batch, elements)
+        for f in filled
+        if f.batch and (elements := _elements(group, planted_on, f.batch))
+    ]
     whole = sum(f.taken_l for f in filled)
     if not known or not whole:
         return (), 0, UNKNOWN_SHARE * crop(group.crop).uptake_mg_l["K"]
     weeks: dict[int, float] = {}
     potassium = 0.0
-    for fill, elements in known:
+    for fill, _, elements in known:
         share = fill.taken_l / whole
         for i, week in enumerate(elements["N"].weeks):
             weeks[i] = weeks.get(i, 0.0) + share * week.taken
         potassium += share * float(elements["K"].season.short[-1])
     soil = tuple(weeks[i] for i in sorted(weeks))
-    fill, elements = known[-1]
+    fill, batch, elements = known[-1]
     if fill.taken_l == whole:
         day = elements["N"].season.run_out_day
-        return soil, None if day is None else day - _growth_day(group, fill), potassium
+        return soil, None if day is None else day - _growth_day(group, planted_on, batch), potassium
     wanted = [w.wanted for w in elements["N"].weeks]
     behind = (7 * i for i, (s, w) in enumerate(zip(soil, wanted, strict=False)) if s < 0.9 * w)
     return soil, next(behind, None), potassium
 
 
-def _growth_day(group: PotGroup, fill: PotFill) -> int:
-    """Return how old a filling's heap was when its crop began to grow."""
-    assert fill.batch is not None and group.planted_on is not None
-    begun = grows_from(crop(group.crop), group.planted_on, group.yard.normals_c)
-    return min(max((begun - fill.batch.date_of(0)).days, 0), HEAP_DAYS)
+def _growth_day(group: PotGroup, planted_on: date, batch: Batch) -> int:
+    """Return how old a heap was when the crop of some pots began to grow."""
+    begun = grows_from(crop(group.crop), planted_on, group.yard.normals_c)
+    return min(max((begun - batch.date_of(0)).days, 0), HEAP_DAYS)
 
 
-def _elements(group: PotGroup, fill: PotFill) -> dict[str, ElementSupply]:
-    """Return the charge ledger of a filling, with this crop in it; empty where it is not known."""
-    if fill.batch is None:
-        return {}
-    plan, shelf = fill.batch.plan_as_mixed()
-    plan = replace(plan, crop=group.crop, planted_day=_growth_day(group, fill))
+def _elements(group: PotGroup, planted_on: date, batch: Batch) -> dict[str, ElementSupply]:
+    """Return what a heap supplies by element, with this crop in it; empty where unknown."""
+    plan, shelf = batch.plan_as_mixed()
+    plan = replace(plan, crop=group.crop, planted_day=_growth_day(group, planted_on, batch))
     try:
-        ledger = evaluate(plan, shelf, samples=0).ledger
+        supply = evaluate(plan, shelf, samples=0).supply
     except PelkError:
         return {}
-    return ledger.elements if ledger else {}
+    return supply.elements if supply else {}
 
 
 def left_in(group: PotGroup, today: date) -> dict[str, float]:
@@ -185,7 +188,7 @@ def left_in(group: PotGroup, today: date) -> dict[str, float]:
         if fill.batch is None:
             continue
         share = fill.taken_l / whole
-        for element, row in _elements(group, fill).items():
+        for element, row in _elements(group, group.planted_on, fill.batch).items():
             season = row.season
             day = min(max((today - fill.batch.date_of(0)).days, 0), len(season.taken) - 1)
             gone = float(season.taken[day] + season.leached[day])

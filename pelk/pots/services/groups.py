@@ -1,7 +1,7 @@
 """What is done with pots."""
 
 from datetime import date
-from typing import Any
+from typing import TypedDict, Unpack
 
 import msgspec
 from django.db import transaction
@@ -22,9 +22,29 @@ from pelk.ui.numbers import sig
 from pelk.yards.models import User, Yard
 
 
+class GroupSaid(TypedDict, total=False):
+    """What is said of some pots, in litres and centimetres."""
+
+    name: str
+    place: str
+    kind: str
+    litres: float | None
+    height_cm: float | None
+    count: int
+    made_of: str
+    crop: str
+    plant: str
+    family: str
+    planted_on: date | None
+    note: str
+    habit: str
+    dressing: str
+    liquid: str
+
+
 @transaction.atomic
 def keep_group(
-    *, yard: Yard, by: User | None, group: PotGroup | None = None, **said: Any
+    *, yard: Yard, by: User | None, group: PotGroup | None = None, **said: Unpack[GroupSaid]
 ) -> PotGroup:
     """Keep a group of pots as it was described."""
     row = group or PotGroup(yard=yard)

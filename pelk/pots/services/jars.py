@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.db import transaction
 from django.utils import timezone
 
@@ -15,9 +13,27 @@ from pelk.yards.models import User, Yard
 
 
 @transaction.atomic
-def begin_jars(*, yard: Yard, by: User | None, **said: Any) -> JarTest:
+def begin_jars(
+    *,
+    yard: Yard,
+    by: User | None,
+    name: str,
+    material: str,
+    estimate_g_l: float,
+    jar_l: float,
+    target_ph: float,
+    litres: float | None = None,
+) -> JarTest:
     """Set five jars up."""
-    row: JarTest = JarTest.objects.create(yard=yard, **said)
+    row: JarTest = JarTest.objects.create(
+        yard=yard,
+        name=name,
+        material=material,
+        estimate_g_l=estimate_g_l,
+        jar_l=jar_l,
+        target_ph=target_ph,
+        litres=litres,
+    )
     _note(row, by, f"jar test of {row.name} set up")
     return row
 

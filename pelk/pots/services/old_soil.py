@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.db import transaction
 from django.utils import timezone
 
@@ -16,18 +14,44 @@ from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
 from pelk.pots.domain.feeding import left_in
 from pelk.pots.domain.old_soil import OLD_MIX, ROUTES, as_mix, contents_left, judged
-from pelk.pots.models import OldSoil
+from pelk.pots.models import OldSoil, PotGroup
 from pelk.shelf.selectors import known_materials
 from pelk.shelf.services.materials import Said, add_own, say_values
 from pelk.yards.models import User, Yard
 
 
 @transaction.atomic
-def begin_old_soil(*, yard: Yard, by: User | None, **said: Any) -> OldSoil:
+def begin_old_soil(
+    *,
+    yard: Yard,
+    by: User | None,
+    name: str,
+    litres: float,
+    pot_l: float,
+    made_of: str,
+    next_crop: str,
+    group: PotGroup | None = None,
+    habit: str = PotGroup.Habit.NORMAL,
+    kind: str = "container",
+    last_family: str = "",
+    next_family: str = "",
+) -> OldSoil:
     """Begin an inspection; what a heap of the yard has left in it is reckoned once."""
-    group = said["group"]
     left = left_in(group, timezone.localdate()) if group else {}
-    row: OldSoil = OldSoil.objects.create(yard=yard, left_mg_l=left, **said)
+    row: OldSoil = OldSoil.objects.create(
+        yard=yard,
+        group=group,
+        name=name,
+        litres=litres,
+        pot_l=pot_l,
+        made_of=made_of,
+        habit=habit,
+        kind=kind,
+        next_crop=next_crop,
+        last_family=last_family,
+        next_family=next_family,
+        left_mg_l=left,
+    )
     _note(row, by, f"{row.name}: old soil looked at")
     return row
 

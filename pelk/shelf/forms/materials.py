@@ -14,7 +14,7 @@ from pelk.core.materials.library import Range
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import Said, add_own, say_values
-from pelk.ui.forms import MarkedForm, NumberField
+from pelk.ui.forms import MarkedForm, NumberField, offer
 from pelk.ui.numbers import read_number, sig
 from pelk.yards.models import User, Yard
 
@@ -115,9 +115,7 @@ class AddForm(LabelForm):
         for row in self.shared.values():
             family = FAMILIES.get(row.family, row.family)
             groups.setdefault(family, []).append((row.slug, row.name))
-        field = self.fields["like"]
-        assert isinstance(field, forms.ChoiceField)
-        field.choices = [("", "nothing in the library"), *groups.items()]
+        offer(self, "like", [("", "nothing in the library"), *groups.items()])
         self.yard = yard
 
     def clean(self) -> dict[str, Any]:

@@ -14,7 +14,7 @@ from pelk.core.materials.weighing import Weighed, density_of, moisture_by_drying
 from pelk.shelf.domain.hand_measures import Kind, Ruler, ruler
 from pelk.shelf.models.materials import Material, ShelfItem, cores_of
 from pelk.shelf.models.measures import HandMeasure
-from pelk.ui.forms import MarkedForm, NumberField
+from pelk.ui.forms import MarkedForm, NumberField, offer
 from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -120,9 +120,8 @@ class HandForm(WeighingsForm):
                 pk__in=items, role__in=("bulk", "dose")
             ).with_analysis()[:200]
         }
-        of = self.fields["of"]
-        assert isinstance(of, forms.ChoiceField)
-        of.choices = [("", "by volume, in a jug"), *((s, m.name) for s, m in self.known.items())]
+        by_volume = ("", "by volume, in a jug")
+        of = offer(self, "of", [by_volume, *((s, m.name) for s, m in self.known.items())])
         large = kind.key in ("shovel", "spade", "bucket", "barrow")
         first = next((m.slug for m in self.known.values() if m.role == "dose"), "")
         self.fields["unit"].initial = "L" if large else "g" if first else "mL"

@@ -11,7 +11,7 @@ from pelk.core.materials.facts import Fact, spread_of
 from pelk.core.materials.library import Range
 from pelk.shelf.models.materials import Value
 from pelk.shelf.services.materials import Said
-from pelk.ui.forms import MarkedForm, NumberField
+from pelk.ui.forms import MarkedForm, NumberField, offer
 
 # Units a value may be typed in, and what makes them the fact's own.
 CONTENT_UNITS = {"%": 1.0, "mg/kg (ppm)": 1e-4, "g/kg": 0.1}
@@ -37,9 +37,7 @@ class ValueForm(MarkedForm):
         super().__init__(*args, **kwargs)
         self.fact = fact
         self.factors = self._units()
-        unit = self.fields["unit"]
-        assert isinstance(unit, forms.ChoiceField)
-        unit.choices = [(name, name) for name in self.factors]
+        offer(self, "unit", [(name, name) for name in self.factors])
         if len(self.factors) < 2:
             del self.fields["unit"]
         if not fact.has_span:

@@ -12,6 +12,7 @@ from django.db import models
 from django.db.models import Q
 from django.urls import reverse
 
+from pelk.core.base.errors import UnknownError
 from pelk.core.materials.facts import with_values
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.materials.library import Provenance, Range, from_stored, short_name
@@ -98,7 +99,8 @@ class Material(PutAway):
     def core(self) -> CoreMaterial:
         """The material as the core knows it, by its newest analysis."""
         if getattr(self, "analysis_pk", None) is None:
-            assert self.current is not None
+            if self.current is None:
+                raise UnknownError(f"nothing is known of {self.name} yet")
             return self.current.as_core()
         return cores_of([self])[0]
 

@@ -188,9 +188,8 @@ def as_xlsx(lines: BuyingList) -> bytes:
     from openpyxl.styles import Font  # noqa: PLC0415
 
     book = Workbook()
-    sheet = book.active
-    assert sheet is not None
-    sheet.title = "Buying list"
+    book.remove(book.worksheets[0])
+    sheet = book.create_sheet("Buying list")
     sheet.append(list(HEADS))
     rows = table(lines)
     for row in rows:

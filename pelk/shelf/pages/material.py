@@ -44,7 +44,7 @@ class Choice:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MaterialReading:
+class MaterialPage:
     """Everything the page shows of one material."""
 
     core: CoreMaterial
@@ -67,14 +67,14 @@ class MaterialReading:
     works: list[Source]
 
 
-def reading(
+def material_page(
     material: Material,
     yard: Yard,
     *,
     oxide: bool = False,
     month: int | None = None,
     with_places: bool = True,
-) -> MaterialReading:
+) -> MaterialPage:
     """Make a material ready for its page; under a drawer its places are left out."""
     core = material.core
     begins = season_start(yard.normals_c) if month is None else month
@@ -82,7 +82,7 @@ def reading(
     rows = analysis_rows(core, oxide=oxide)
     choices, item = choices_for(material, yard)
     priced = next((bag for bag in bags if bag.price is not None), None)
-    return MaterialReading(
+    return MaterialPage(
         core=core,
         analysis=[row for row in rows if row.fact in MAIN],
         folded=[row for row in rows if row.fact not in MAIN],

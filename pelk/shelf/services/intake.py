@@ -47,12 +47,14 @@ def take_in(*, yard: Yard, by: User | None, items: Sequence[Intake]) -> int:
     """
     new = [item for item in items if item.existing is None]
     _add(yard, new)
-    changed = [i for i in items if i.existing is not None and (i.values or i.words)]
-    for item in changed:
-        _change(yard, by, item)
-    count = len(new) + len(changed)
+    changed = 0
+    for item in items:
+        if item.existing is not None and (item.values or item.words):
+            _change(yard, by, item, item.existing)
+            changed += 1
+    count = len(new) + changed
     if count:
-        names = f"{len(new)} new, {len(changed)} changed"
+        names = f"{len(new)} new, {changed} changed"
         record(
             yard=yard,
             by=by,
@@ -80,9 +82,8 @@ def _add(yard: Yard, new: Sequence[Intake]) -> None:
     ShelfItem.objects.bulk_create(ShelfItem(yard=yard, material=row) for row in rows)
 
 
-def _change(yard: Yard, by: User | None, item: Intake) -> None:
-    assert item.existing is not None
-    own = own_copy(yard=yard, material=item.existing)
+def _change(yard: Yard, by: User | None, item: Intake, existing: Material) -> None:
+    own = own_copy(yard=yard, material=existing)
     if item.words:
         own.base = {**(own.base or {}), **item.words}
         own.save(update_fields=["base"])

@@ -80,7 +80,7 @@ def bag(request: YardRequest, bag: int) -> HttpResponse:
 
 
 @require_safe
-def beside(request: YardRequest) -> HttpResponse:
+def comparison(request: YardRequest) -> HttpResponse:
     """Set up to four bags side by side."""
     keys = read_counts(request.GET.getlist("bag"))
     rows = Bag.objects.of(request.yard).live().with_cores()
@@ -92,7 +92,7 @@ def beside(request: YardRequest) -> HttpResponse:
     if len(picked) > MOST_BESIDE:
         messages.info(request, f"The first {MOST_BESIDE} are shown.")
     context = {"table": side_by_side(picked[:MOST_BESIDE], request.yard)}
-    return render(request, "shelf/beside.html", context)
+    return render(request, "shelf/comparison.html", context)
 
 
 def _own(request: YardRequest, pk: int) -> Bag:

@@ -14,7 +14,7 @@ from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.forms.materials import AddForm, label_elements
 from pelk.shelf.models.materials import Material
 from pelk.shelf.pages.listing import ORIGINS, ROLES, SORTS, Asked, listing
-from pelk.shelf.pages.material import reading
+from pelk.shelf.pages.material import material_page
 from pelk.shelf.services import materials as services
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
@@ -95,7 +95,7 @@ def page_of(request: YardRequest, row: Material, **more: Any) -> dict[str, Any]:
     oxide, month = (request.GET.get("as") == "oxide", read_count(request.GET.get("from", "")))
     at = month - 1 if month and 1 <= month <= 12 else None
     drawn = "fact" in more or "label_form" in more
-    read = reading(row, request.yard, oxide=oxide, month=at, with_places=not drawn)
+    read = material_page(row, request.yard, oxide=oxide, month=at, with_places=not drawn)
     return {
         **listed(request),
         "material": row,

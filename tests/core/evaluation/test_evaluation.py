@@ -101,7 +101,7 @@ class EveryMix(SimpleTestCase):
             return
         low, middle, high = got.forecast.ph
         self.assertTrue((low <= middle).all() and (middle <= high).all())
-        for row in got.ledger.elements.values():
+        for row in got.supply.elements.values():
             self.assertLessEqual(
                 row.free.value, row.total.total.high * (1 + 1e-9) + 1e-9, row.element
             )

@@ -1,6 +1,7 @@
-"""The charge curve read backwards: the pH that holds a charge, tabulated once."""
+"""The curve of a blend read backwards: the pH that holds a net base, tabulated once."""
 
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,10 +11,10 @@ from pelk.core.base.arithmetic import Lane
 
 Floats = NDArray[np.float64]
 
-LEDGER_SPAN_MEQ = 1500.0
+NET_BASE_SPAN_MEQ = 1500.0
 
 
-def inverse_of(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
+def inverse_of(base: Floats, nodes: int) -> Callable[[Any], Lane]:
     """Return the function that gives the pH at which a curve holds a charge.
 
     Parameters
@@ -26,13 +27,13 @@ def inverse_of(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
     Returns
     -------
     callable
-        From charge [meq/L] to pH.
+        From net base [meq/L] to pH.
     """
     if base.ndim == 1:
         return _inverse_of_one(base, nodes)
     grid = np.linspace(PH_GRID[0], PH_GRID[-1], base.shape[1])
-    lows = np.maximum(base[:, 0], -LEDGER_SPAN_MEQ)
-    spans = np.minimum(base[:, -1], LEDGER_SPAN_MEQ) - lows
+    lows = np.maximum(base[:, 0], -NET_BASE_SPAN_MEQ)
+    spans = np.minimum(base[:, -1], NET_BASE_SPAN_MEQ) - lows
     axis = np.linspace(0, 1, nodes + 1)
     flat = np.concatenate(
         [
@@ -54,9 +55,9 @@ def inverse_of(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
     return many
 
 
-def _inverse_of_one(base: Floats, nodes: int) -> Callable[[Lane], Lane]:
-    low = max(float(base[0]), -LEDGER_SPAN_MEQ)
-    high = min(float(base[-1]), LEDGER_SPAN_MEQ)
+def _inverse_of_one(base: Floats, nodes: int) -> Callable[[Any], Lane]:
+    low = max(float(base[0]), -NET_BASE_SPAN_MEQ)
+    high = min(float(base[-1]), NET_BASE_SPAN_MEQ)
     table: list[float] = np.interp(np.linspace(low, high, nodes + 1), base, PH_GRID).tolist()
     scale, last = nodes / (high - low), nodes - 1e-9
 
