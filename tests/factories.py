@@ -125,6 +125,24 @@ def make_sample(user, slug="yard-compost"):
     )
 
 
+def bench_posted(typed):
+    """Return what was typed on the Bench as it is sent: ``part_parts`` and the like by row."""
+    posted, left = {}, dict(typed)
+    for kind, names in (
+        ("part", ("material", "parts", "was", "there", "lock")),
+        ("dose", ("material", "amount", "unit", "per")),
+    ):
+        columns = {name: left.pop(f"{kind}_{name}", []) for name in names}
+        count = min(len(columns[name]) for name in names[:2])
+        posted |= {
+            f"{kind}s-{i}-{name}": text
+            for name, column in columns.items()
+            for i, text in enumerate(column[:count])
+        }
+        posted |= {f"{kind}s-TOTAL_FORMS": str(count), f"{kind}s-INITIAL_FORMS": "0"}
+    return left | posted
+
+
 def blend_typed(**changes):
     """Return a dry feed blend as the form sends it."""
     return {

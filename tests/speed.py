@@ -342,7 +342,7 @@ def main() -> None:
     from pelk.bench.formats.planning import as_plan
     from pelk.core.evaluation.evaluate import evaluate
     from pelk.core.materials.library import library
-    from tests.factories import make_heap, make_reading, make_user, mix
+    from tests.factories import bench_posted, make_heap, make_reading, make_user, mix
 
     user = make_user()
     client = Client()
@@ -373,7 +373,7 @@ def main() -> None:
         typed["dose_amount"][0] = f"0.{next(amounts)}"
         client.post(
             "/bench/new/",
-            urlencode(typed, doseq=True),
+            urlencode(bench_posted(typed), doseq=True),
             headers={"HX-Target": "bench"},
             content_type="application/x-www-form-urlencoded",
         )

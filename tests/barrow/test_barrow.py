@@ -8,7 +8,7 @@ from pelk.barrow.services import BATCHES, StoppedError, finish_batch, make_batch
 from pelk.bench.models import Recipe
 from pelk.shelf.models.materials import Analysis, Material
 from pelk.shelf.services.bags import count_again
-from tests.factories import make_bag, make_heap, make_recipe, make_user, yard_of
+from tests.factories import bench_posted, make_bag, make_heap, make_recipe, make_user, yard_of
 
 STOPPED = [{"material": "lime-hydrated", "amount": 1, "unit": "g/L"}]
 FORBIDDEN = [
@@ -71,7 +71,7 @@ class Making(BarrowCase):
             "part_parts": ["1"],
             "action": "make",
         }
-        response = self.client.post(recipe.get_absolute_url(), data)
+        response = self.client.post(recipe.get_absolute_url(), bench_posted(data))
         self.assertRedirects(response, f"/barrow/make/{recipe.pk}/")
 
 

@@ -1,12 +1,16 @@
 """pelk.mix/1: what it reads, and how it refuses."""
 
+from urllib.parse import urlencode
+
+from django.http import QueryDict
 from django.test import SimpleTestCase
 
 from pelk.bench.formats.documents import DocumentError, read, write
 from pelk.bench.formats.planning import as_plan
+from pelk.bench.forms.mix import BenchForm
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.library import library
-from tests.factories import mix
+from tests.factories import bench_posted, mix
 
 BULK = [{"material": "perlite", "parts": 1}]
 # What is wrong, the path it is named by, and a word of what is allowed.
@@ -155,3 +159,56 @@ class Reading(SimpleTestCase):
         self.assertAlmostEqual(got.bulk[0].kg, got.bulk[0].loose_l * 0.5)
         self.assertLess(got.acidity.start.value, 6.5)
         self.assertEqual(got.bulk[1].material.ph.typ, 5.5)
+
+
+class KeptAlong(SimpleTestCase):
+    """What the Bench does not edit survives a round through its form."""
+
+    DOCUMENT = mix(
+        days=240,
+        pot_height_cm=40.0,
+        conditions={"leaching_fraction": 0.3, "temperature_c": 12.0},
+        batch={
+            "vessels": [
+                {"kind": "round-pot", "count": 4, "litres": 5.0},
+                {"kind": "round-pot", "count": 2, "litres": 12.0},
+            ]
+        },
+        materials=[{"format": "pelk.material/1", "id": "pumice", "ph": 5.5}],
+    )
+
+    def sent(self, **changes):
+        form = BenchForm.from_document(read(self.DOCUMENT))
+        posted = bench_posted(
+            {
+                "name": form.name,
+                "crop": form.crop,
+                "how": form.how,
+                "kind": form.kind,
+                "count": "5",
+                "litres": form.litres,
+                "spare": form.spare,
+                "temperature": form.temperature,
+                "kept": form.kept,
+                "part_material": [row.material for row in form.parts],
+                "part_parts": [row.parts for row in form.parts],
+                **changes,
+            }
+        )
+        return BenchForm.from_post(QueryDict(urlencode(posted)))
+
+    def test_every_key_comes_back(self):
+        form = self.sent()
+        document = form.as_document()
+        self.assertEqual(form.errors, {})
+        self.assertEqual((document.days, document.pot_height_cm), (240, 40.0))
+        self.assertEqual(document.conditions.leaching_fraction, 0.3)
+        self.assertEqual([(v.count, v.litres) for v in document.batch.vessels], [(5, 5), (2, 12)])
+        self.assertEqual(document.materials, self.DOCUMENT["materials"])
+        self.assertEqual(BenchForm.from_document(read(mix())).kept, "")
+
+    def test_what_was_tampered_with_says_so(self):
+        for text in ("{", '{"days": "long"}', '{"nights": 3}', "x" * 300_000):
+            form = self.sent(kept=text)
+            form.as_document()
+            self.assertIn("reload the page", form.batch_error)

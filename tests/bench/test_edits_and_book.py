@@ -14,7 +14,7 @@ from pelk.core.materials.library import library
 from pelk.core.plans.plan import Conditions
 from pelk.core.plans.rebalance import rebalanced
 from tests.bench.test_bench import TYPED, BenchCase
-from tests.factories import make_bag, make_recipe, make_user, mix, yard_of
+from tests.factories import bench_posted, make_bag, make_recipe, make_user, mix, yard_of
 
 
 class Rebalancing(SimpleTestCase):
@@ -222,7 +222,7 @@ class Versions(TestCase):
 
     def keep(self, **changes):
         typed = {**TYPED, "name": "Kumquat tub mix", "action": "save", **changes}
-        return self.client.post(self.recipe.get_absolute_url(), typed)
+        return self.client.post(self.recipe.get_absolute_url(), bench_posted(typed))
 
     def test_every_keep_is_a_version_with_its_note_and_an_old_one_opens(self):
         self.keep(version_note="more air")

@@ -14,7 +14,7 @@ from django.urls import reverse
 from pelk.core.base.errors import PelkError
 from pelk.exchange.formats.files import parsed, refuse_odd_values
 from pelk.ui.numbers import read_count, read_number
-from tests.factories import make_old_soil, make_pots, make_recipe, make_user
+from tests.factories import bench_posted, make_old_soil, make_pots, make_recipe, make_user
 from tests.yards.test_permissions import OPEN, addresses
 
 DIGITS = "9" * 400
@@ -167,7 +167,7 @@ class OddRequests(TestCase):
                 "do": action,
                 "action": action,
             }
-            self.assertLess(self.client.post("/bench/new/", data).status_code, 400)
+            self.assertLess(self.client.post("/bench/new/", bench_posted(data)).status_code, 400)
 
 
 class ForOurEyesOnly(SimpleTestCase):

@@ -6,6 +6,7 @@ from django.urls import URLPattern, get_resolver, reverse
 from pelk.cure.services.training import begin
 from pelk.cure.services.visits import sow
 from tests.factories import (
+    bench_posted,
     make_bag,
     make_blend,
     make_deed,
@@ -126,5 +127,5 @@ class EveryAddress(TestCase):
             "part_parts": ["1"],
             "action": "save",
         }
-        response = self.client.post("/bench/new/", data)
+        response = self.client.post("/bench/new/", bench_posted(data))
         self.assertContains(response, "allowed: a material of the shelf")

@@ -68,6 +68,16 @@ class ConditionsDocument(Struct, forbid_unknown_fields=True, omit_defaults=True)
     leaching_fraction: float = 0.15
 
 
+class KeptDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
+    """What of a recipe the Bench does not edit, and must not lose."""
+
+    days: int = 180
+    pot_height_cm: float | None = None
+    leaching_fraction: float = 0.15
+    vessels: list[VesselsDocument] = []
+    materials: list[dict[str, Any]] = []
+
+
 class MixDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
     """A recipe with its batch."""
 
@@ -118,6 +128,36 @@ def write(document: MixDocument) -> dict[str, Any]:
     """Return a document as plain JSON values."""
     built: dict[str, Any] = msgspec.to_builtins(document)
     return {**built, "format": FORMAT, "name": document.name, "crop": document.crop}
+
+
+def kept_of(document: MixDocument) -> str:
+    """Return what of a document the Bench does not edit, as text for its form."""
+    held = document.conditions
+    kept = KeptDocument(
+        days=document.days,
+        pot_height_cm=document.pot_height_cm,
+        leaching_fraction=0.15 if held is UNSET else held.leaching_fraction,
+        vessels=document.batch.vessels[1:] if document.batch else [],
+        materials=document.materials,
+    )
+    text = msgspec.json.encode(kept).decode()
+    return "" if text == "{}" else text
+
+
+def read_kept(text: str) -> KeptDocument:
+    """Return what `kept_of` wrote.
+
+    Raises
+    ------
+    PelkError
+        When it is something else.
+    """
+    try:
+        return msgspec.json.decode(text or "{}", type=KeptDocument)
+    except msgspec.DecodeError as error:
+        raise PelkError(
+            "what the form carried along cannot be read: reload the page", "kept"
+        ) from error
 
 
 def shape_problem(message: str, data: Any) -> PelkError:

@@ -17,16 +17,19 @@ from pelk.bench.formats.documents import (
     BatchDocument,
     ConditionsDocument,
     DoseDocument,
+    KeptDocument,
     MixDocument,
     PartDocument,
     VesselsDocument,
+    kept_of,
+    read_kept,
 )
+from pelk.bench.forms.rows import DOSES, PARTS, DoseRows, PartRows, cleaned, rows_sent
 from pelk.core.base.errors import PelkError
 from pelk.core.plans.plan import INOCULUM
-from pelk.ui.numbers import read_counts, read_number, sig
+from pelk.ui.numbers import read_number, sig
 
-ROWS_MAX = 60
-TEXT_MAX = 120
+KEPT_MAX = 200_000
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
     "name",
@@ -134,6 +137,8 @@ class BenchForm:
     version_note: str = ""
     charge_unit: str = "mg/L"
     charge_as: str = "element"
+    # What of the recipe is not edited here, carried along as it was.
+    kept: str = ""
     parts: list[PartRow] = field(default_factory=list)
     doses: list[DoseRow] = field(default_factory=list)
     errors: dict[str, str] = field(default_factory=dict)
@@ -144,49 +149,23 @@ class BenchForm:
     @classmethod
     def from_post(cls, post: QueryDict) -> BenchForm:
         """Return what was typed, as it was typed."""
-
-        def clean(text: str) -> str:
-            return text.replace("\0", "")[:TEXT_MAX]
-
-        def one(name: str, default: str) -> str:
-            return clean(post.get(name, default))
-
-        def many(name: str) -> list[str]:
-            return [clean(text) for text in post.getlist(name)[:ROWS_MAX]]
-
-        locked = set(read_counts(many("part_lock")))
-        was, there = many("part_was"), many("part_there")
         parts = [
-            PartRow(
-                slug,
-                text,
-                i in locked,
-                was[i] if i < len(was) else "",
-                there[i] if i < len(there) else "",
-            )
-            for i, (slug, text) in enumerate(
-                zip(many("part_material"), many("part_parts"), strict=False)
-            )
+            PartRow(row["material"], row["parts"], bool(row["lock"]), row["was"], row["there"])
+            for row in rows_sent(PartRows, post, PARTS)
         ]
         doses = [
-            DoseRow(*row)
-            for row in zip(
-                many("dose_material"),
-                many("dose_amount"),
-                many("dose_unit"),
-                many("dose_per"),
-                strict=False,
-            )
+            DoseRow(row["material"], row["amount"], row["unit"], row["per"])
+            for row in rows_sent(DoseRows, post, DOSES)
         ]
-        form = cls(parts=parts, doses=doses)
+        form = cls(parts=parts, doses=doses, kept=post.get("kept", "")[:KEPT_MAX])
         for name in TEXTS:
-            setattr(form, name, one(name, getattr(form, name)))
+            setattr(form, name, cleaned(post.get(name, getattr(form, name))))
         return form
 
     @classmethod
     def from_document(cls, document: MixDocument) -> BenchForm:
         """Return a kept recipe as the Bench shows it."""
-        form = cls(name=document.name, crop=document.crop)
+        form = cls(name=document.name, crop=document.crop, kept=kept_of(document))
         batch = document.batch
         if batch is not None:
             form.spare = _text(batch.spare * 100)
@@ -241,16 +220,27 @@ class BenchForm:
             )
             for i, row in enumerate(self.doses)
         ]
+        kept = self._kept()
         return MixDocument(
             name=self.name.strip(),
             crop=self.crop,
-            batch=self._batch(),
+            batch=self._batch(kept),
             bulk=bulk,
             doses=doses,
-            conditions=self._conditions(),
+            materials=kept.materials,
+            conditions=self._conditions(kept),
+            days=kept.days,
+            pot_height_cm=kept.pot_height_cm,
             ready_by=self.ready_by or None,
             feeding=self.feeding or None,
         )
+
+    def _kept(self) -> KeptDocument:
+        try:
+            return read_kept(self.kept)
+        except PelkError as error:
+            self.errors[error.path] = error.message
+            return KeptDocument()
 
     def _part(self, row: PartRow, path: str) -> PartDocument:
         size = self._number(row.parts, f"{path}.parts")
@@ -260,7 +250,7 @@ class BenchForm:
             return PartDocument(row.material, amount=size, unit=self.way)
         return PartDocument(row.material, parts=size)
 
-    def _conditions(self) -> ConditionsDocument:
+    def _conditions(self, kept: KeptDocument) -> ConditionsDocument:
         moisture = self.moisture if self.moisture in MOISTURES else "moist"
         return ConditionsDocument(
             temperature_c=self._number(self.temperature, "conditions.temperature_c"),
@@ -270,6 +260,7 @@ class BenchForm:
             start=self.start or None,
             water_alkalinity_mg_l=self._number(self.alkalinity, "conditions.water_alkalinity_mg_l"),
             water_l_per_l_week=self._number(self.weekly, "conditions.water_l_per_l_week"),
+            leaching_fraction=kept.leaching_fraction,
         )
 
     def note(self, problems: list[PelkError]) -> None:
@@ -290,7 +281,7 @@ class BenchForm:
     @property
     def batch_error(self) -> str:
         """What is wrong with how much to make."""
-        texts = [t for p, t in self.errors.items() if p.startswith(("batch", "crop"))]
+        texts = [t for p, t in self.errors.items() if p.startswith(("batch", "crop", "kept"))]
         return _sentence(texts[0]) if texts else ""
 
     @property
@@ -306,7 +297,7 @@ class BenchForm:
         """What is wrong with the parts as a whole."""
         return _sentence(self.errors.get("bulk", ""))
 
-    def _batch(self) -> BatchDocument | None:
+    def _batch(self, kept: KeptDocument) -> BatchDocument | None:
         if self.how == "sum" and self.way in VOLUME_WAYS:
             return None
         spare = self._number(self.spare, "batch.spare") / 100
@@ -322,7 +313,7 @@ class BenchForm:
         trade = self.kind.startswith("trade-")
         litres = None if trade else self._number(self.litres, "batch.vessels[0].litres")
         pots = VesselsDocument(kind=self.kind, count=int(count), litres=litres)
-        return BatchDocument(vessels=[pots], spare=spare)
+        return BatchDocument(vessels=[pots, *kept.vessels], spare=spare)
 
     def _number(self, text: str, path: str) -> float:
         value = read_number(text)

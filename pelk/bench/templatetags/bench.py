@@ -81,7 +81,7 @@ def lock(i: int, name: str, locked: bool) -> SafeString:
     """Draw the lock of a part."""
     return format_html(
         '<label class="lock" title="Locked: it stays while others move">'
-        '<input class="visually-hidden" type="checkbox" name="part_lock" value="{}" '
+        '<input class="visually-hidden" type="checkbox" name="parts-{}-lock" value="1" '
         'aria-label="Lock {}"{}>{}</label>',
         i,
         name,

@@ -10,9 +10,9 @@
   // 1. Undo and redo: every answered state of the form is kept as it would be sent.
   function stateOf(form) {
     const kept = new URLSearchParams(new FormData(form));
-    for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part", "add_dose", "part_was", "way_was", "slot"]) kept.delete(name);
+    for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part", "add_dose", "way_was", "slot"]) kept.delete(name);
     // What only stands in an open drawer is no state of the recipe.
-    for (const name of [...kept.keys()]) if (/^(fit|area)_/.test(name)) kept.delete(name);
+    for (const name of [...kept.keys()]) if (/^(fit|area)_|-was$/.test(name)) kept.delete(name);
     return kept.toString();
   }
   function remember() {
@@ -82,8 +82,8 @@
   }
   function partsBeside(handle) {
     const below = Number(handle.dataset.boundary);
-    const inputs = document.querySelectorAll("[name=part_parts]");
-    const locked = (i) => inputs[i].closest("tr").querySelector("[name=part_lock]")?.checked;
+    const inputs = document.querySelectorAll("[data-part]");
+    const locked = (i) => inputs[i].closest("tr").querySelector("[name$=-lock]")?.checked;
     if (locked(below - 1) || locked(below)) return null;
     const numbers = [...inputs].map((input) => Number(input.value.replace(",", ".")));
     if (numbers.some((n) => !(n > 0))) return null;
