@@ -37,7 +37,7 @@ FRAGMENTS = {"card": "barrow/_card.html"}
 @login_not_required
 def worker(request: HttpRequest) -> HttpResponse:
     """Serve the worker that keeps opened cards without a signal, from the Barrow's address."""
-    path = str(finders.find("ui/js/barrow-worker.js"))
+    path = str(finders.find("barrow/js/worker.js"))
     return HttpResponse(Path(path).read_bytes(), content_type="text/javascript")
 
 

@@ -81,6 +81,25 @@ class Bench(BrowserTestCase):
         page.get_by_role("button", name="Rename").click()
         expect(page.get_by_label("Name of the mix")).to_have_value("Another name")
 
+    def test_what_is_chosen_while_an_answer_is_on_its_way_stays(self):
+        page = self.page
+        held = []
+
+        def hold_back(route):
+            if route.request.headers.get("hx-target") == "ahead" and not held:
+                held.append(route)
+            else:
+                route.continue_()
+
+        page.route("**/bench/**", hold_back)
+        self.peat.fill("5")
+        with page.expect_request(lambda r: r.headers.get("hx-target") == "ahead"):
+            pass
+        page.get_by_label("Unit of the charge").select_option("lb/yd3")
+        held[0].continue_()
+        expect(page.get_by_text("lb/yd3, free")).to_be_visible()
+        expect(page.get_by_label("Unit of the charge")).to_have_value("lb/yd3")
+
     def test_percents_keep_a_hundred_and_a_locked_line_stays(self):
         page = self.page
         page.get_by_label("Parts are written as").select_option("percent")

@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from pelk.shelf.pages.material import Choice
 from pelk.ui.cutaway import Cutaway
 from pelk.ui.svg import cutaway_svg
 from pelk.ui.templatetags.pelk import icon
@@ -108,3 +109,10 @@ def row_name(slug: str, name: str, *, known: bool) -> SafeString:
 @lru_cache(DRAWN)
 def _to(here: str) -> SafeString:
     return format_html(' hx-post="{}" hx-target="#bench" hx-swap="morph"', here)
+
+
+@register.simple_tag
+def swap_to(choice: Choice, kind: str) -> str:
+    """Write what a line becomes: the material, for a dose with how much stands for one."""
+    slug = choice.material.slug
+    return f"{slug}:{choice.what.for_one:.4g}" if kind == "dose" else slug

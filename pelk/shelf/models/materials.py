@@ -218,6 +218,16 @@ class Value(YardScoped):
         return Range(self.low, self.typ, self.high)
 
     @property
+    def back_address(self) -> str:
+        """Where it is taken back."""
+        return reverse("shelf:value_back", args=[self.pk])
+
+    @property
+    def again_address(self) -> str:
+        """Where it counts again."""
+        return reverse("shelf:value_again", args=[self.pk])
+
+    @property
     def provenance(self) -> Provenance:
         """Where it comes from, as the core knows it."""
         return Provenance(self.mark, str(self.dated or ""), self.note)

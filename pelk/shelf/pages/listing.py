@@ -127,6 +127,14 @@ class Listing:
         query = self.asked.query()
         return f"{query}&" if query else ""
 
+    @property
+    def here(self) -> str:
+        """What was asked for and the page, as the tail of an address; empty where nothing was."""
+        asked, number = self.asked.query(), self.page.number
+        if number > 1:
+            return f"?{asked}&page={number}"
+        return f"?{asked}" if asked else ""
+
 
 def listing(yard: Yard, asked: Asked, page: str | None) -> Listing:
     """Return one page of what was asked for."""

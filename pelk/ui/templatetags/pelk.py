@@ -48,6 +48,12 @@ SHORT_PROVENANCES = {"book": "from memory", "guess": "guess", "practice": "pract
 
 
 @register.filter
+def stars(count: int) -> str:
+    """Write a mark of five stars: ``★★★☆☆``."""
+    return "★" * count + "☆" * (5 - count)
+
+
+@register.filter
 def sig(value: float | None, digits: int = 3) -> str:
     """Write a number to so many significant figures."""
     return write_sig(value, digits)

@@ -1,9 +1,13 @@
 // Morphing swaps for htmx, without the eval of the shipped extension. The field at hand
-// keeps its text and caret. Requests go one after the other (hx-sync), and the answer to
+// keeps its text and caret, and whatever was changed since a request was sent keeps its
+// value when the answer comes. Requests go one after the other (hx-sync), and the answer to
 // typing that more typing has overtaken is dropped: its own answer is on the way.
 (function () {
   let typed = 0;
+  // When each field was last changed by hand, and when each request was sent: counts of `typed`.
+  const touched = new WeakMap();
   const asked = new WeakMap();
+  let answering = 0;
 
   // "keep": the page's own stays (a long list that the fragment leaves out).
   // "hold": the last good answer stays, paler, under its note.
@@ -21,10 +25,37 @@
   // What a grower unfolded stays so.
   Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node, change) =>
     !(name === "open" && change === "remove" && node.matches("details"));
+
+  // A field changed since the request was sent is written into the answer as it stands.
+  function twinOf(field, fragment) {
+    if (field.id) return fragment.querySelector(`#${CSS.escape(field.id)}`);
+    const named = fragment.querySelectorAll(`[name="${CSS.escape(field.name)}"]`);
+    return [...named].find((other) => field.type !== "radio" || other.value === field.value);
+  }
+  function carry(field, twin) {
+    if (field.matches("select")) {
+      for (const option of twin.options) option.toggleAttribute("selected", option.value === field.value);
+    } else if (field.matches("[type=checkbox], [type=radio]")) {
+      twin.toggleAttribute("checked", field.checked);
+    } else if (field.matches("textarea")) {
+      twin.textContent = field.value;
+    } else {
+      twin.setAttribute("value", field.value);
+    }
+  }
+  function keepTouched(target, fragment) {
+    for (const field of target.querySelectorAll("input, select, textarea")) {
+      if (!((touched.get(field) ?? 0) > answering)) continue;
+      const twin = twinOf(field, fragment);
+      if (twin) carry(field, twin);
+    }
+  }
+
   htmx.defineExtension("morph", {
     isInlineSwap: (style) => style === "morph",
     handleSwap: (style, target, fragment) => {
       if (style !== "morph") return false;
+      keepTouched(target, fragment);
       // Only where someone types: a button that was pressed must change with the rest.
       const ignoreActiveValue = Boolean(document.activeElement?.matches("input, textarea"));
       const nodes = Idiomorph.morph(target, fragment.children, { morphStyle: "outerHTML", ignoreActiveValue });
@@ -33,13 +64,17 @@
       return [...nodes].flatMap((node) => (node === target ? [...node.children] : [node]));
     },
   });
-  document.addEventListener("input", () => { typed += 1; });
+  document.addEventListener("input", (event) => {
+    typed += 1;
+    touched.set(event.target, typed);
+  }, { capture: true });
   document.addEventListener("htmx:beforeSend", (event) => {
     asked.set(event.detail.xhr, typed);
   });
   document.addEventListener("htmx:beforeSwap", (event) => {
     const { xhr, requestConfig } = event.detail;
-    const overtaken = asked.get(xhr) !== typed;
+    answering = asked.get(xhr) ?? typed;
+    const overtaken = answering !== typed;
     const isTyping = requestConfig.elt.matches("[data-drop-overtaken]") && !requestConfig.parameters.action;
     if (overtaken && isTyping) event.detail.shouldSwap = false;
   });
