@@ -1,6 +1,7 @@
 """Acids: mineral ones that stay, organic ones that fade, and those in fertilisers."""
 
 from collections.abc import Mapping
+from enum import StrEnum
 
 from pelk.core.base.arithmetic import ONE, Arithmetic, Lane
 from pelk.core.base.elements import ATOMIC_MASS, CACO3_G_PER_EQ, SULFUR_MEQ_PER_G
@@ -9,16 +10,30 @@ from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 
+
+class Acidifier(StrEnum):
+    """A pure acidifier that lasts; half of its ammonium is nitrified where it says so."""
+
+    ALUMINIUM_SULFATE_18_WATER = "aluminium-sulfate-18-water"
+    ALUMINIUM_SULFATE_14_WATER = "aluminium-sulfate-14-water"
+    FERROUS_SULFATE_7_WATER = "ferrous-sulfate-7-water"
+    FERROUS_SULFATE_1_WATER = "ferrous-sulfate-1-water"
+    FERRIC_SULFATE = "ferric-sulfate"
+    AMMONIUM_SULFATE_ALL_NITRIFIED = "ammonium-sulfate-all-nitrified"
+    AMMONIUM_SULFATE_HALF = "ammonium-sulfate-half"
+    SULFURIC_ACID = "sulfuric-acid"
+
+
 # Formula and equivalents of acid of pure acidifiers, reacted completely.
-ACIDIFIERS: dict[str, tuple[dict[str, int], int]] = {
-    "aluminium sulfate, 18 water": ({"Al": 2, "S": 3, "O": 30, "H": 36}, 6),
-    "aluminium sulfate, 14 water": ({"Al": 2, "S": 3, "O": 26, "H": 28}, 6),
-    "ferrous sulfate, 7 water": ({"Fe": 1, "S": 1, "O": 11, "H": 14}, 2),
-    "ferrous sulfate, 1 water": ({"Fe": 1, "S": 1, "O": 5, "H": 2}, 2),
-    "ferric sulfate": ({"Fe": 2, "S": 3, "O": 12}, 6),
-    "ammonium sulfate, all nitrified": ({"N": 2, "H": 8, "S": 1, "O": 4}, 4),
-    "ammonium sulfate, half": ({"N": 2, "H": 8, "S": 1, "O": 4}, 3),
-    "sulfuric acid": ({"H": 2, "S": 1, "O": 4}, 2),
+ACIDIFIERS: dict[Acidifier, tuple[dict[str, int], int]] = {
+    Acidifier.ALUMINIUM_SULFATE_18_WATER: ({"Al": 2, "S": 3, "O": 30, "H": 36}, 6),
+    Acidifier.ALUMINIUM_SULFATE_14_WATER: ({"Al": 2, "S": 3, "O": 26, "H": 28}, 6),
+    Acidifier.FERROUS_SULFATE_7_WATER: ({"Fe": 1, "S": 1, "O": 11, "H": 14}, 2),
+    Acidifier.FERROUS_SULFATE_1_WATER: ({"Fe": 1, "S": 1, "O": 5, "H": 2}, 2),
+    Acidifier.FERRIC_SULFATE: ({"Fe": 2, "S": 3, "O": 12}, 6),
+    Acidifier.AMMONIUM_SULFATE_ALL_NITRIFIED: ({"N": 2, "H": 8, "S": 1, "O": 4}, 4),
+    Acidifier.AMMONIUM_SULFATE_HALF: ({"N": 2, "H": 8, "S": 1, "O": 4}, 3),
+    Acidifier.SULFURIC_ACID: ({"H": 2, "S": 1, "O": 4}, 2),
 }
 PK: dict[str, tuple[float, ...]] = {
     "citric": (3.128, 4.761, 6.396),
@@ -50,16 +65,16 @@ def acid_meq_per_g(acidifier: str) -> float:
     Parameters
     ----------
     acidifier : str
-        One of `ACIDIFIERS`.
+        A key of `Acidifier`.
 
     Returns
     -------
     float
         Acid. [meq/g]
     """
-    if acidifier not in ACIDIFIERS:
-        raise PelkError(f"{acidifier} is not one of {', '.join(ACIDIFIERS)}")
-    formula, equivalents = ACIDIFIERS[acidifier]
+    if acidifier not in set(Acidifier):
+        raise PelkError(f"{acidifier} is not one of {', '.join(Acidifier)}")
+    formula, equivalents = ACIDIFIERS[Acidifier(acidifier)]
     mass = sum(ATOMIC_MASS[element] * count for element, count in formula.items())
     return 1000 * equivalents / mass
 
@@ -72,7 +87,7 @@ def kilos_for_a_kilo_of_sulfur(acidifier: str) -> float:
     Parameters
     ----------
     acidifier : str
-        One of `ACIDIFIERS`.
+        A key of `Acidifier`.
 
     Returns
     -------

@@ -10,10 +10,11 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 
-TRANSIENT_MMOL = {
-    "citric acid, dry": ("citric", 5150.0),
-    "vinegar 5 % (L)": ("acetic", 833.0),
-    "lemon juice (L)": ("citric", 286.0),
+# What fades within days, by the name of the library: acid, and mmol in a kilogram or a litre.
+FADING_MMOL = {
+    "citric-acid": ("citric", 5150.0),
+    "vinegar-5pct": ("acetic", 833.0),
+    "lemon-juice": ("citric", 286.0),
 }
 
 
@@ -32,13 +33,14 @@ def equivalents_of_sulfur(kg: float, ph: float = 5.5) -> dict[str, tuple[float, 
     Returns
     -------
     dict of str to (float, bool)
-        Amount, in kg or L, and False for what fades within days.
+        By key of `Acidifier` or of `FADING_MMOL`: amount, in kg or L, and
+        False for what fades within days.
     """
     by_product: dict[str, tuple[float, bool]] = {
         name: (kg * kilos_for_a_kilo_of_sulfur(name), True) for name in ACIDIFIERS
     }
     moles = kg * SULFUR_MEQ_PER_G
-    for name, (acid, mmol) in TRANSIENT_MMOL.items():
+    for name, (acid, mmol) in FADING_MMOL.items():
         by_product[name] = (
             moles * 1000 / (mmol * float(equivalents_of_weak_acid(acid, ph))),
             False,
@@ -54,7 +56,7 @@ def product_for(from_name: str, to_name: str, kg: float) -> float:
     Parameters
     ----------
     from_name, to_name : str
-        ``sulfur`` or one of `ACIDIFIERS`.
+        ``sulfur`` or a key of `Acidifier`.
     kg : float
         Of the first. [kg]
 
@@ -68,7 +70,7 @@ def product_for(from_name: str, to_name: str, kg: float) -> float:
     PelkError
         For a product that is not an acidifier that lasts.
     """
-    per_sulfur = {name: kilos_for_a_kilo_of_sulfur(name) for name in ACIDIFIERS}
+    per_sulfur: dict[str, float] = {name: kilos_for_a_kilo_of_sulfur(name) for name in ACIDIFIERS}
     per_sulfur["sulfur"] = 1.0
     for name in (from_name, to_name):
         if name not in per_sulfur:

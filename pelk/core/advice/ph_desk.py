@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from pelk.core.acid_base.acids import Acidifier
 from pelk.core.acid_base.buffering import CALCITE_PH
 from pelk.core.acid_base.equivalents import equivalents_of_sulfur
 from pelk.core.acid_base.water import weak_acid_for
@@ -37,10 +38,12 @@ ACIDS: dict[str, tuple[str, str, float, float, str]] = {
 BED_MOST_G_M2 = {("sulfur", "sandy"): 49.0, ("sulfur", ""): 98.0, ("lime", ""): 488.0}
 # In place of sulfur, by charge: what to know of each.
 OTHER_ACIDIFIERS = {
-    "aluminium sulfate, 14 water": "acts in two weeks; the aluminium harms roots and the salt "
+    Acidifier.ALUMINIUM_SULFATE_14_WATER: "acts in two weeks; the aluminium harms roots and the "
+    "salt "
     "adds up",
-    "ferrous sulfate, 7 water": "acts in two weeks; stains, and salt adds up",
-    "ammonium sulfate, half": "over four to eight weeks, by what its ammonium leaves behind; a "
+    Acidifier.FERROUS_SULFATE_7_WATER: "acts in two weeks; stains, and salt adds up",
+    Acidifier.AMMONIUM_SULFATE_HALF: "over four to eight weeks, by what its ammonium leaves "
+    "behind; a "
     "feed first, and salty",
 }
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from pelk.core.acid_base.acids import Acidifier
 from pelk.core.acid_base.buffering import blend_curve
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm, drift_per_month, strong_acid_for
 from pelk.core.advice.ph_desk import (
@@ -37,15 +38,15 @@ LIMES = (
     "wood-ash",
 )
 SULFURS = ("sulfur-dusting", "sulfur-wettable", "sulfur-prill-90", "soil-acidifier-granules")
-LIQUID = " (L)"
-# What the core calls an acidifier, and the material of the library.
+LIQUIDS = frozenset(["vinegar-5pct", "lemon-juice"])
+# Another acidifier: what it is called here, and the material of the library.
 OTHERS = {
-    "aluminium sulfate, 14 water": "aluminium-sulfate",
-    "ferrous sulfate, 7 water": "ferrous-sulfate",
-    "ammonium sulfate, half": "ammonium-sulfate",
-    "citric acid, dry": "citric-acid",
-    "vinegar 5 % (L)": "vinegar-5pct",
-    "lemon juice (L)": "lemon-juice",
+    Acidifier.ALUMINIUM_SULFATE_14_WATER: ("aluminium sulfate, 14 water", "aluminium-sulfate"),
+    Acidifier.FERROUS_SULFATE_7_WATER: ("ferrous sulfate, 7 water", "ferrous-sulfate"),
+    Acidifier.AMMONIUM_SULFATE_HALF: ("ammonium sulfate, half", "ammonium-sulfate"),
+    "citric-acid": ("citric acid, dry", "citric-acid"),
+    "vinegar-5pct": ("vinegar 5 %", "vinegar-5pct"),
+    "lemon-juice": ("lemon juice", "lemon-juice"),
 }
 REST_PH = 8.0
 START_PH = 5.5
@@ -133,11 +134,11 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
     most = None
     if data["of"] == "bed":
         most = bed_limit(kind, data["soil"], form.depth_cm, planted=data["planted"])
-    bought = packages_of(yard, [*slugs, *OTHERS.values()])
+    bought = packages_of(yard, [*slugs, *(slug for _, slug in OTHERS.values())])
     rows = [_row(way, litres, yard, bought, most) for way in ways]
     shown = [way.material for way in ways if not way.problem]
     if kind == "sulfur":
-        shown += [library()[slug] for slug in OTHERS.values()]
+        shown += [library()[slug] for slug in (slug for _, slug in OTHERS.values())]
     return Ways(
         rows,
         handling_cautions(shown),
@@ -156,9 +157,9 @@ def _others(ways: list[Way], litres: float, yard: Yard, bought: dict[str, Any]) 
     share = contents.get("S elemental") or contents.get("S")
     kg = first.g_per_l * litres / 1000 * (share.typ / 100 if share else 1.0)
     rows = []
-    for name, amount, say, lasts in instead_of_sulfur(kg):
-        unit = "mL" if name.endswith(LIQUID) else "g"
-        slug = OTHERS[name]
+    for key, amount, say, lasts in instead_of_sulfur(kg):
+        unit = "mL" if key in LIQUIDS else "g"
+        name, slug = OTHERS[key]
         package = bought.get(slug)
         price = None
         if package:
@@ -166,14 +167,7 @@ def _others(ways: list[Way], litres: float, yard: Yard, bought: dict[str, Any]) 
             price = prices.per_litre if unit == "mL" else prices.per_kg
         cost = yard.money.write(price * type(price)(repr(amount))) if price else ""
         rows.append(
-            OtherRow(
-                name.removesuffix(LIQUID),
-                f"{sig(1000 * amount, 2)} {unit}",
-                say,
-                cost,
-                lasts,
-                package is not None,
-            )
+            OtherRow(name, f"{sig(1000 * amount, 2)} {unit}", say, cost, lasts, package is not None)
         )
     return rows
 

@@ -86,10 +86,10 @@ class DoseForADay(SimpleTestCase):
     def test_field_formula_and_equivalents(self):
         # Check C02: by charge, never by weight; citric acid fades within days.
         got = equivalents_of_sulfur(1.0)
-        self.assertAlmostEqual(got["ferrous sulfate, 7 water"][0], 8.67, delta=0.02)
-        self.assertFalse(got["citric acid, dry"][1])
-        there = product_for("sulfur", "sulfuric acid", 2.0)
-        self.assertAlmostEqual(product_for("sulfuric acid", "sulfur", there), 2.0)
+        self.assertAlmostEqual(got["ferrous-sulfate-7-water"][0], 8.67, delta=0.02)
+        self.assertFalse(got["citric-acid"][1])
+        there = product_for("sulfur", "sulfuric-acid", 2.0)
+        self.assertAlmostEqual(product_for("sulfuric-acid", "sulfur", there), 2.0)
         with self.assertRaisesRegex(PelkError, "moon"):
             product_for("moon dust", "sulfur", 1)
         # B14, USDA Handbook 18 of 1951, from memory: loam 5.5 to 6.5, 1.7 short tons of

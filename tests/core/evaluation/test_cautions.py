@@ -1,8 +1,12 @@
 """Cautions as rules, and judgements by arithmetic: each fires, and keeps still."""
 
+import tomllib
+from pathlib import Path
+
 from django.test import SimpleTestCase
 
-from pelk.core.evaluation.cautions import LINE_WORDS, Line, fired, rule_book
+from pelk.core.evaluation.cautions import Line, fired, rule_book
+from pelk.core.materials.library import library
 from tests.core.mixes import GRAMS, HANDFUL, KILOS, caution_ids, worked
 
 ACID_MIX = {"sphagnum-peat-light": 4, "pine-bark-fines-composted": 3, "perlite": 1}
@@ -111,24 +115,57 @@ class ListedRules(SimpleTestCase):
         self.assertNotIn("M1", {c.id for c in safe})
         self.assertNotIn("G1", {c.id for c in fired([raw], food)})
 
-    def test_every_rule_can_fire(self):
-        # Whatever a clause asks for is said to be so: then its rule must fire.
-        for rule in rule_book().rules:
-            clause = rule.any_of[0]
-            words = {}
-            for term in clause:
-                if term.ns and not term.negate:
-                    held = words.get(term.ns, frozenset())
-                    words[term.ns] = held | frozenset(term.any[:1])
-            numbers = {
-                term.var: term.value + (0.01 if ">" in term.op else -0.01)
-                for term in clause
-                if term.var and term.var != "dose"
-            }
-            doses = [t.value + 1 for t in clause if t.var == "dose"]
-            tags = words.get("tag", frozenset()) | words.pop("batchtag", frozenset())
-            others = {ns: w for ns, w in words.items() if ns not in LINE_WORDS}
-            line = Line("x", {**words, "tag": tags}, max(doses, default=1.0))
-            with self.subTest(rule.id):
-                self.assertIn(rule.id, {c.id for c in fired([line], others, numbers)})
-                self.assertNotIn(rule.id, {c.id for c in fired([], {}, {})})
+
+EXAMPLES = tomllib.loads(Path(__file__).with_name("caution_examples.toml").read_text("utf-8"))
+OF_A_LINE = ("state", "unit", "origin")
+
+
+def situation(example):
+    """Return what `fired` is asked with in a situation that was written by hand."""
+    tags = {**{slug: m.tags for slug, m in library().items()}, **EXAMPLES["own"]}
+    words = {ns: frozenset([example[ns]]) for ns in OF_A_LINE if ns in example}
+    lines = [
+        Line(name, {**words, "tag": frozenset(tags[name])}, example.get("dose", 1.0))
+        for name in example["lines"]
+    ]
+    rest = set(example) - {"id", "lines", "dose", "numbers", "unless", *OF_A_LINE}
+    context = {
+        ns: frozenset(v if isinstance(v, list) else [v]) for ns in rest for v in [example[ns]]
+    }
+    return lines, {**context, **words}, example.get("numbers", {})
+
+
+class EveryRule(SimpleTestCase):
+    """Each rule of the published list, on a situation that was not made from the rule."""
+
+    def test_fires_and_keeps_still_where_one_thing_differs(self):
+        by_id = {example["id"]: example for example in EXAMPLES["on"]}
+        self.assertEqual(set(by_id), {rule.id for rule in rule_book().rules})
+        for key, example in by_id.items():
+            with self.subTest(key):
+                self.assertIn(key, {c.id for c in fired(*situation(example))})
+                otherwise = {**example, **example["unless"]}
+                self.assertNotIn(key, {c.id for c in fired(*situation(otherwise))})
+
+    def test_every_word_is_of_the_vocabulary(self):
+        book = rule_book()
+        for rule in book.rules:
+            for term in (t for clause in rule.any_of for t in clause if t.ns):
+                with self.subTest(rule.id):
+                    self.assertLessEqual({*term.any}, {*book.vocabulary[term.ns]})
+        for material in library().values():
+            self.assertLessEqual({*material.tags}, {*book.vocabulary["tag"]}, material.slug)
+
+    def test_every_rule_can_fire_for_something_that_is_shipped(self):
+        """All but a few that are kept on purpose, each with what would fire it."""
+        shipped = frozenset().union(*(m.tags for m in library().values()))
+
+        def may_fire(clause):
+            asked = [t for t in clause if t.ns in ("tag", "batchtag") and not t.negate]
+            of_one = [t for t in asked if t.ns == "tag"]
+            return all(shipped & {*t.any} for t in asked) and any(
+                all({*m.tags} & {*t.any} for t in of_one) for m in library().values()
+            )
+
+        silent = {r.id for r in rule_book().rules if not any(may_fire(c) for c in r.any_of)}
+        self.assertEqual(silent, set(EXAMPLES["kept"]))
