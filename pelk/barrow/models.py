@@ -15,13 +15,15 @@ from django.utils import timezone
 from pelk.bench.formats.documents import MixDocument, read
 from pelk.bench.formats.planning import as_plan
 from pelk.bench.models import Recipe
-from pelk.core.evaluation.evaluate import Evaluation, evaluate
+from pelk.core.evaluation.evaluate import Evaluation, evaluate, heap_as_mixed
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.materials.library import Range, from_stored
 from pelk.core.plans.as_mixed import as_mixed
 from pelk.core.plans.plan import Plan
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.core.simulation.forecast import Observed
+from pelk.core.simulation.initial_state import Heap
+from pelk.core.simulation.run import Surroundings
 from pelk.ui.units import Measures
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
@@ -117,6 +119,10 @@ class Batch(YardScoped):
         """
         plan, shelf = self.plan() if as_planned else self.plan_as_mixed()
         return evaluate(plan, shelf, samples=samples, observed=observed)
+
+    def heap_as_mixed(self) -> tuple[Heap, Surroundings] | None:
+        """Return the heap on mixing day and where it lies; None where its pH is not known."""
+        return heap_as_mixed(*self.plan_as_mixed())
 
     def plan_as_mixed(self) -> tuple[Plan, dict[str, CoreMaterial]]:
         """Return the plan by what really went in, with its materials."""

@@ -34,8 +34,9 @@ from pelk.core.plans.plan import INOCULUM, Plan
 from pelk.core.salts.salts import boron_lines, boron_ratio, extract_mg_l
 from pelk.core.simulation.availability import available, cation_shares
 from pelk.core.simulation.ensemble import SAMPLES
-from pelk.core.simulation.forecast import Forecast, Observed, forecast
-from pelk.core.simulation.initial_state import heap_of, starting_at
+from pelk.core.simulation.forecast import Forecast, Observed, forecast, surroundings_of
+from pelk.core.simulation.initial_state import Heap, heap_of, starting_at
+from pelk.core.simulation.run import Surroundings
 from pelk.core.vessels.dose_amounts import DoseLine, dose_lines
 from pelk.core.vessels.drainage import AIR_OF_GROUP, wanted_air
 from pelk.core.vessels.structure import (
@@ -301,17 +302,51 @@ def _totals(work: _Work) -> dict[str, NutrientTotal]:
     }
 
 
-def _forecast(work: _Work, heap: Structure | None, samples: int, observed: Observed) -> Forecast:
-    conditions = work.plan.conditions
-    pile = heap_of(
+def heap_as_mixed(plan: Plan, shelf: Mapping[str, Material]) -> tuple[Heap, Surroundings] | None:
+    """Return the heap of a plan on mixing day and where it lies, without running it.
+
+    Parameters
+    ----------
+    plan : Plan
+        Batch, parts, doses, and where it lies.
+    shelf : mapping of str to Material
+        Every material the plan names.
+
+    Returns
+    -------
+    tuple of (Heap, Surroundings) or None
+        What a forecast starts from; None where nothing is known of its pH.
+
+    Raises
+    ------
+    PelkError
+        When the plan is impossible; ``path`` names the row.
+    """
+    check_plan(plan, shelf)
+    work = _Work(plan, shelf)
+    if not isinstance(_acidity(work), Acidity):
+        return None
+    heap = work.structure(HEAP_HEIGHT_CM)
+    pile = _pile(work, heap if isinstance(heap, Structure) else None)
+    return pile, surroundings_of(plan.conditions)
+
+
+def _pile(work: _Work, heap: Structure | None) -> Heap:
+    inoculum = work.plan.conditions.inoculum
+    return heap_of(
         work.parts,
         work.rates,
         work.loss,
         capacity=heap.container_capacity if heap else 0.55,
         porosity=heap.total_porosity if heap else 0.85,
         litres=work.volumes.mixed_l,
-        inoculum=INOCULUM[conditions.inoculum] if conditions.inoculum else None,
+        inoculum=INOCULUM[inoculum] if inoculum else None,
     )
+
+
+def _forecast(work: _Work, heap: Structure | None, samples: int, observed: Observed) -> Forecast:
+    conditions = work.plan.conditions
+    pile = _pile(work, heap)
     if observed.start_ph is not None:
         pile = starting_at(pile, observed.start_ph)
     return forecast(

@@ -2,14 +2,19 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from hashlib import sha256
+from typing import Any
 
+import msgspec
 import numpy as np
 
+from pelk import VERSION
 from pelk.barrow.models import Batch
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.plans.plan import MOISTURE
 from pelk.core.simulation.calibration import Calibration, PhReading, calibrate
-from pelk.core.simulation.forecast import Observed
+from pelk.core.simulation.ensemble import Posterior
+from pelk.core.simulation.forecast import Observed, surroundings_of
 from pelk.core.simulation.initial_state import starting_at
 from pelk.core.simulation.run import Surroundings
 from pelk.cure.models import MeterCheckRow, Reading
@@ -37,12 +42,46 @@ SQUEEZE = {
 
 
 @dataclass(frozen=True, slots=True)
+class Lesson:
+    """What a heap's readings taught, as it is remembered on the batch.
+
+    Attributes
+    ----------
+    key : str
+        Of the readings, of what went in, of the pen and of the core that it was learned with.
+    start_ph : float or None
+        Read on mixing day.
+    taught : Calibration or None
+        What later readings say; None without one.
+    count : int
+        Readings of pH that were looked at.
+    band : tuple of list of float
+        p10 and p90 of the pH by day, once it was evaluated; empty before.
+    """
+
+    key: str
+    start_ph: float | None = None
+    taught: Calibration | None = None
+    count: int = 0
+    band: tuple[list[float], list[float]] = ([], [])
+
+
+@dataclass(frozen=True, slots=True)
 class Learned:
     """An evaluation that has seen the readings, and what they taught."""
 
     evaluation: Evaluation
-    taught: Calibration | None
-    count: int = 0
+    lesson: Lesson
+
+    @property
+    def taught(self) -> Calibration | None:
+        """What later readings say of the heap."""
+        return self.lesson.taught
+
+    @property
+    def count(self) -> int:
+        """How many readings of pH were looked at."""
+        return self.lesson.count
 
 
 def day_of(batch: Batch, reading: Reading) -> float:
@@ -53,15 +92,28 @@ def day_of(batch: Batch, reading: Reading) -> float:
 def learned(batch: Batch, readings: Sequence[Reading]) -> Learned:
     """Return what a batch comes to by its readings; newest first.
 
-    A pen that passed its buffers within the month is believed more closely.
+    What they taught is worked out once and remembered (`remember`): the calibration runs the
+    heap a dozen times.
     """
     pen_is_checked = MeterCheckRow.pen_is_checked(batch.yard_id)
-    plain = batch.evaluation(samples=0)
-    ahead = plain.forecast
-    visits = [r for r in reversed(readings) if ahead and day_of(batch, r) <= ahead.days]
-    if ahead is None or not visits:
-        return Learned(batch.evaluation(), None)
-    around = _seen_around(ahead.around, batch, visits, ahead.days)
+    lesson = remembered(batch, readings, pen_is_checked)
+    if lesson is None:
+        lesson = _learn(batch, readings, pen_is_checked)
+    observed = _observed(batch, readings, lesson)
+    return Learned(batch.evaluation(observed=observed), lesson)
+
+
+def _learn(batch: Batch, readings: Sequence[Reading], pen_is_checked: bool) -> Lesson:
+    """Return what readings teach of a heap, newest first.
+
+    A pen that passed its buffers within the month is believed more closely.
+    """
+    key, mixed = _key(batch, readings, pen_is_checked), batch.heap_as_mixed()
+    visits = _visits(batch, readings)
+    if mixed is None or not visits:
+        return Lesson(key)
+    heap, around = mixed
+    around = _seen_around(around, batch, visits, _days(batch))
     ph = [
         PhReading(
             day=day_of(batch, r),
@@ -73,11 +125,90 @@ def learned(batch: Batch, readings: Sequence[Reading]) -> Learned:
         if r.ph is not None
     ]
     first = next((p.on_slurry for p in ph if p.day <= FIRST_DAY), None)
-    heap = ahead.heap if first is None else starting_at(ahead.heap, first)
     later = [p for p in ph if p.day > FIRST_DAY]
-    taught = calibrate(heap, around, later) if later else None
-    observed = Observed(start_ph=first, around=around, learned=taught.posterior if taught else None)
-    return Learned(batch.evaluation(observed=observed), taught, len(ph))
+    start = heap if first is None else starting_at(heap, first)
+    return Lesson(key, first, calibrate(start, around, later) if later else None, len(ph))
+
+
+def _observed(batch: Batch, readings: Sequence[Reading], lesson: Lesson) -> Observed | None:
+    """Return what was read of a heap, as its evaluation takes it."""
+    visits = _visits(batch, readings)
+    if not visits:
+        return None
+    around = surroundings_of(batch.plan_as_mixed()[0].conditions)
+    around = _seen_around(around, batch, visits, _days(batch))
+    taught = lesson.taught
+    return Observed(
+        start_ph=lesson.start_ph, around=around, learned=taught.posterior if taught else None
+    )
+
+
+def _days(batch: Batch) -> int:
+    return batch.as_document().days
+
+
+def _visits(batch: Batch, readings: Sequence[Reading]) -> list[Reading]:
+    """Return the readings within the forecast, the oldest first."""
+    return [r for r in reversed(readings) if day_of(batch, r) <= _days(batch)]
+
+
+def _key(batch: Batch, readings: Sequence[Reading], pen_is_checked: bool) -> str:
+    """Return what a lesson is known by: it holds until one of these changes."""
+    rows = [
+        (r.pk, r.taken_at.isoformat(), r.ph, r.temperature_c, r.moisture, r.method)
+        for r in readings
+    ]
+    said = [VERSION, pen_is_checked, batch.as_mixed, batch.made_at.isoformat(), rows]
+    return sha256(msgspec.json.encode(said)).hexdigest()
+
+
+def remembered(batch: Batch, readings: Sequence[Reading], pen_is_checked: bool) -> Lesson | None:
+    """Return the lesson that a batch remembers of just these readings, or None."""
+    kept = (batch.schedule_cache or {}).get("lesson")
+    if kept is None or kept["key"] != _key(batch, readings, pen_is_checked):
+        return None
+    taught = kept["taught"]
+    if taught is not None:
+        mean, covariance, own_ph_sd = taught["posterior"]
+        posterior = Posterior(np.array(mean), np.array(covariance), own_ph_sd)
+        taught = Calibration(
+            taught["buffer"],
+            taught["lime"],
+            taught["sulfur"],
+            taught["offset"],
+            posterior,
+            tuple(taught["misses"]),
+            tuple(taught["odd"]),
+        )
+    return Lesson(kept["key"], kept["start_ph"], taught, kept["count"], tuple(kept["band"]))
+
+
+def as_kept(learning: Learned) -> dict[str, Any]:
+    """Return a lesson as plain values, with the band of pH that its evaluation gave."""
+    lesson, ahead = learning.lesson, learning.evaluation.forecast
+    taught = lesson.taught
+    band = [[], []] if ahead is None else [np.round(ahead.ph[i], 3).tolist() for i in (0, 2)]
+    return {
+        "key": lesson.key,
+        "start_ph": lesson.start_ph,
+        "count": lesson.count,
+        "band": band,
+        "taught": None
+        if taught is None
+        else {
+            "buffer": taught.buffer,
+            "lime": taught.lime,
+            "sulfur": taught.sulfur,
+            "offset": taught.offset,
+            "misses": list(taught.misses),
+            "odd": list(taught.odd),
+            "posterior": [
+                taught.posterior.mean.tolist(),
+                taught.posterior.covariance.tolist(),
+                taught.posterior.own_ph_sd,
+            ],
+        },
+    }
 
 
 def _seen_around(
@@ -113,12 +244,12 @@ def doubts(
     """
     if ph is None or day <= FIRST_DAY:
         return ""
-    ahead = learned(batch, readings).evaluation.forecast
-    if ahead is None or day > ahead.days:
+    lows, highs = _band(batch, readings)
+    if day > len(lows) - 1:
         return ""
     reading = PhReading(day=day, ph=ph, method=METHODS[Reading.PhMethod(method)])
-    days = np.arange(ahead.days + 1)
-    low, high = (float(np.interp(day, days, ahead.ph[i])) for i in (0, 2))
+    days = np.arange(len(lows))
+    low, high = (float(np.interp(day, days, edge)) for edge in (lows, highs))
     if not low - FAR_PH <= reading.on_slurry <= high + FAR_PH:
         return f"pH {ph:g} is far from the {low:.1f} to {high:.1f} the sums expect today."
     last = next((r for r in readings if r.ph is not None and r.method == method), None)
@@ -127,3 +258,12 @@ def doubts(
         if 0 <= since <= JUMP_DAYS:
             return f"pH {ph:g} is a jump from {last.ph:g}, {since:.0f} days before."
     return ""
+
+
+def _band(batch: Batch, readings: Sequence[Reading]) -> Sequence[Sequence[float]]:
+    """Return p10 and p90 of a heap's pH by day: as remembered, else worked out."""
+    lesson = remembered(batch, readings, MeterCheckRow.pen_is_checked(batch.yard_id))
+    if lesson is not None and lesson.band[0]:
+        return lesson.band
+    ahead = learned(batch, readings).evaluation.forecast
+    return ([], []) if ahead is None else (ahead.ph[0], ahead.ph[2])

@@ -13,7 +13,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.curing.logger_csv import LoggedRow
 from pelk.core.curing.schedule import MOISTEN, PROBE
 from pelk.cure.domain.due import due_rows
-from pelk.cure.domain.learning import MOST, learned
+from pelk.cure.domain.learning import MOST, as_kept, learned
 from pelk.cure.models import Decision, Reading, heap_address
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
@@ -151,8 +151,10 @@ def look_again(batch: Batch) -> None:
     """Write down what the newest sums and the newest squeeze say of a heap."""
     newest = list(Reading.objects.for_batch(batch)[:MOST])
     squeezed = next((r for r in newest if r.moisture), None)
-    batch.schedule_cache = schedule_cache_of(learned(batch, newest).evaluation) | {
-        "squeeze": [squeezed.moisture, squeezed.taken_at.isoformat()] if squeezed else None
+    learning = learned(batch, newest)
+    batch.schedule_cache = schedule_cache_of(learning.evaluation) | {
+        "squeeze": [squeezed.moisture, squeezed.taken_at.isoformat()] if squeezed else None,
+        "lesson": as_kept(learning),
     }
     batch.save(update_fields=["schedule_cache"])
 
