@@ -58,6 +58,9 @@ class DoseUnit:
         return self.high > self.low
 
 
+GRAMS_PER_LITRE = DoseUnit("g/L", "mass", 1.0, 1.0)
+
+
 @cache
 @cites("trade", "handfuls, scoops and shovels with their spread")
 def yard_measures() -> dict[str, Range]:
