@@ -126,10 +126,10 @@ def measure_core() -> None:
         f"central line, 20 lines, 365 d    {line:7.2f} ms   {line / one:5.2f} x numpy   budget "
         "10 ms"
     )
-    print(f"fan of 200 alone                 {wide:7.2f} ms   {wide / many:5.2f} x numpy")
-    print(f"evaluation without its fan       {plain:7.2f} ms   {plain / one:5.2f} x numpy")
+    print(f"ensemble of 200                  {wide:7.2f} ms   {wide / many:5.2f} x numpy")
+    print(f"evaluation without ensemble      {plain:7.2f} ms   {plain / one:5.2f} x numpy")
     print(
-        f"evaluation with its fan          {whole:7.2f} ms   {whole / many:5.2f} x numpy   budget "
+        f"evaluation with its ensemble     {whole:7.2f} ms   {whole / many:5.2f} x numpy   budget "
         "60 ms"
     )
 
@@ -204,7 +204,7 @@ def measure_cure() -> None:
                 for d in read_on
             ]
             learned = calibrate(ahead.heap, ahead.around, readings).posterior
-            fitted = evaluate(made, shelf, seen=Observed(learned=learned)).forecast
+            fitted = evaluate(made, shelf, observed=Observed(learned=learned)).forecast
             for day in days:
                 ph = true_ph(trace, truth, day)
                 tried += 1
@@ -217,7 +217,7 @@ def measure_cure() -> None:
     ahead = evaluate(mixes[0], shelf, samples=0).forecast
     fifty = [PhReading(day=2.0 + 2 * i, ph=5.5 + 0.1 * (i % 3)) for i in range(50)]
     took = median_ms(lambda: calibrate(ahead.heap, ahead.around, fifty), 9)
-    print(f"re-fit of 50 readings            {took:7.2f} ms   budget 300 ms")
+    print(f"calibration by 50 readings       {took:7.2f} ms   budget 300 ms")
 
 
 COVERED = 40
@@ -381,7 +381,7 @@ def main() -> None:
     core, empty, edit = medians_in_turn(
         lambda: evaluate(plan, shelf, samples=0), lambda: client.get("/favicon.ico"), post_edit
     )
-    print(f"evaluate without fan, 20 lines         {core:7.2f} ms")
+    print(f"evaluate without ensemble, 20 lines    {core:7.2f} ms")
     print(f"empty view, all middleware       {empty:7.2f} ms   {empty / core:5.2f} x evaluate")
     print(f"bench edit, 20 lines             {edit:7.2f} ms   {edit / core:5.2f} x evaluate")
     print(f"bench edit / (evaluate + empty)  {edit / (core + empty):7.2f}")
@@ -401,6 +401,12 @@ def main() -> None:
         "heaps": "/cure/",
         "side by side": f"/cure/beside/?h={heap.pk}",
     }
+    from tests.cure.test_work_done_once import Counted
+
+    with Counted() as counts:
+        client.post(url, {"ph": "6.1", "method": "slurry", "sure": "1"}, follow=True)
+    told = ", ".join(f"{n} {what}" for what, n in counts.items())
+    print(f"one reading saved and shown: {told}   wanted at most 2 evaluations, 1 calibration")
     few = {name: median_ms(lambda at=at: client.get(at), 9) for name, at in pages.items()}
     from pelk.cure.models import Reading
     from pelk.log.models import Entry

@@ -24,7 +24,7 @@ from pelk.bench.formats.documents import (
     kept_of,
     read_kept,
 )
-from pelk.bench.forms.rows import DOSES, PARTS, DoseRows, PartRows, cleaned, rows_sent
+from pelk.bench.forms.rows import DOSES, PARTS, DoseRows, PartRows, cleaned
 from pelk.core.base.errors import PelkError
 from pelk.core.plans.plan import INOCULUM
 from pelk.ui.numbers import read_number, sig
@@ -151,11 +151,11 @@ class BenchForm:
         """Return what was typed, as it was typed."""
         parts = [
             PartRow(row["material"], row["parts"], bool(row["lock"]), row["was"], row["there"])
-            for row in rows_sent(PartRows, post, PARTS)
+            for row in PartRows(post, prefix=PARTS).typed()
         ]
         doses = [
             DoseRow(row["material"], row["amount"], row["unit"], row["per"])
-            for row in rows_sent(DoseRows, post, DOSES)
+            for row in DoseRows(post, prefix=DOSES).typed()
         ]
         form = cls(parts=parts, doses=doses, kept=post.get("kept", "")[:KEPT_MAX])
         for name in TEXTS:

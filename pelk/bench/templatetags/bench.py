@@ -92,6 +92,16 @@ def lock(i: int, name: str, locked: bool) -> SafeString:
 
 
 @register.simple_tag
+@lru_cache(DRAWN)
+def row_kept(rows: str, i: int, material: str, was: str = "") -> SafeString:
+    """Draw what a row carries unseen: its material, and what a part was before."""
+    kept = format_html('<input type="hidden" name="{}-{}-material" value="{}">', rows, i, material)
+    if rows != "parts":
+        return kept
+    return kept + format_html('<input type="hidden" name="parts-{}-was" value="{}">', i, was)
+
+
+@register.simple_tag
 def cutaway(picture: Cutaway, there: float | None = None) -> SafeString:
     """Draw the cutaway, with the share that is in the barrow already."""
     return cutaway_svg(picture, there or 0.0)

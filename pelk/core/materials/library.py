@@ -267,8 +267,7 @@ def from_stored(data: Mapping[str, Any]) -> Material:
     msgspec.ValidationError
         Where a value has another type.
     """
-    named = {("provenances" if key == "grounds" else key): value for key, value in data.items()}
-    return msgspec.convert(named, Material)
+    return msgspec.convert({**data, "provenances": data.get("grounds", {})}, Material)
 
 
 def checked(material: Material, path: str) -> Material:
