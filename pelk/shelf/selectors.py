@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from django.db.models import Q
 
 from pelk.core.base.errors import PelkError
-from pelk.core.lab.lab_reports import Mapped, mapped, read_report
+from pelk.core.lab.lab_reports import Mapped, mapped
+from pelk.core.lab.report_lines import read_report
 from pelk.core.materials.cost import Package
 from pelk.core.materials.facts import FACTS, value_of
 from pelk.core.materials.library import Range

@@ -8,7 +8,8 @@ from django import forms
 from django.http import QueryDict
 from django.utils import timezone
 
-from pelk.core.lab.lab_reports import BASES, METHODS, read_report
+from pelk.core.lab.lab_reports import BASES, METHODS
+from pelk.core.lab.report_lines import read_report
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.models.materials import Material, ShelfItem
 from pelk.ui.forms import MarkedForm, offer

@@ -11,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.base.errors import PelkError
-from pelk.core.lab.lab_reports import mapped, read_report
+from pelk.core.lab.lab_reports import mapped
+from pelk.core.lab.report_lines import read_report
 from pelk.core.lab.simulated_lab import report_text
 from pelk.core.lab.substitutes import job_of, substitutes
 from pelk.core.materials.bags import package_of, taken_in_turn, unit_prices
@@ -199,7 +200,8 @@ class LabReports(SimpleTestCase):
     def test_no_pasted_line_holds_a_worker(self):
         """In a process of its own: a pattern that backtracks would never come back."""
         code = (
-            "from pelk.core.lab.lab_reports import read_report, mapped\n"
+            "from pelk.core.lab.lab_reports import mapped\n"
+            "from pelk.core.lab.report_lines import read_report\n"
             "from pelk.core.materials.library import library\n"
             "odd = [c * 10_000 for c in (' ', '9', '.', 'x', ',', '(', ': ', '-', 'a 1 ', '(1) "
             "')]\n"
