@@ -1,7 +1,9 @@
 """Air and water of a mix after draining, by the height it stands in, and its wet weight."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +19,8 @@ HEAP_HEIGHT_CM = 30.0
 SPONGE = 0.55
 SATURATION_CAP = 0.97
 SLICES = 100
+# Share of coarse grains from which they touch, and how much more until nothing lies between them.
+GRAINS_TOUCH, GRAINS_ALONE = 0.5, 0.4
 
 
 @cites("vangenuchten1980", "eq. 21; sets are Pelk estimates shaped to handbook points")
@@ -43,30 +47,66 @@ def water_retained(
     return residual + (saturated - residual) / drained
 
 
-def _sets() -> dict[str, tuple[float, ...]]:
-    return {
-        row["set"]: tuple(float(row[k]) for k in ("saturated", "residual", "alpha", "n"))
-        for row in rows("retention.csv")
-    }
+class Retention(NamedTuple):
+    """How a material holds water: porosity, and the shape of its curve."""
+
+    saturated: float
+    residual: float
+    alpha: float
+    n: float
 
 
 @cache
-def _retention(height_cm: float) -> dict[str, NDArray[np.float64]]:
-    """Return the water of each set at the middle of every slice of a height."""
+def _sets() -> dict[str, tuple[Retention, Retention | None]]:
+    """Return the curve of each set, and for coarse grains the one with their gaps filled."""
+    curves = {}
+    for row in rows("retention.csv"):
+        saturated = float(row["saturated"])
+        alone = Retention(saturated, *(float(row[k]) for k in ("residual", "alpha", "n")))
+        filled = [row[f"{k}_filled"] for k in ("residual", "alpha", "n")]
+        among_fines = Retention(saturated, *map(float, filled)) if all(filled) else None
+        curves[row["set"]] = (alone, among_fines)
+    return curves
+
+
+@cites("pelk", "grains touch from about half of the volume on; among fines their gaps are filled")
+def gaps_open(parts: Sequence[tuple[Material, float]]) -> float:
+    """Return how far the gaps between coarse grains stand open in a mix.
+
+    Parameters
+    ----------
+    parts : sequence of (Material, float)
+        Materials with their shares of loose volume. [-]
+
+    Returns
+    -------
+    float
+        0 where fines fill them, 1 where grains lie on grains. [-]
+    """
+    coarse = sum(x for m, x in parts if _is_coarse(m.retention_set))
+    return min(max((coarse - GRAINS_TOUCH) / GRAINS_ALONE, 0.0), 1.0)
+
+
+def _is_coarse(key: str) -> bool:
+    return key in _sets() and _sets()[key][1] is not None
+
+
+@cache
+def _retention(key: str, height_cm: float) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return the water of a set at the middle of every slice of a height: alone, and filled."""
     suction = (np.arange(SLICES) + 0.5) / SLICES * height_cm
-    return {key: water_retained(suction, *held) for key, held in _sets().items()}
+    alone, filled = _sets()[key]
+    held = water_retained(suction, *alone)
+    return held, held if filled is None else water_retained(suction, *filled)
 
 
 @cache
-def _saturated() -> dict[str, float]:
-    return {key: held[0] for key, held in _sets().items()}
-
-
-@cache
-def _easy() -> dict[str, float]:
-    """Return the water that each set gives up between 10 and 50 cm suction."""
+def _easy(key: str) -> tuple[float, float]:
+    """Return the water that a set gives up between 10 and 50 cm suction: alone, and filled."""
     span = np.array([10.0, 50.0])
-    return {key: float(-np.diff(water_retained(span, *held))[0]) for key, held in _sets().items()}
+    alone, filled = _sets()[key]
+    given = [float(-np.diff(water_retained(span, *c))[0]) for c in (alone, filled or alone)]
+    return given[0], given[1]
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,17 +157,41 @@ def structure_of(parts: list[tuple[Material, float]], loss: float, height_cm: fl
     UnknownError
         When a part's retention is not known.
     """
-    table = _retention(height_cm)
     for material, _ in parts:
-        if material.retention_set not in table:
+        if material.retention_set not in _sets():
             raise UnknownError(f"how much water {material.name} holds is not known")
-    mix = 1 / (1 - loss)
-    held = mix * np.sum([x * table[m.retention_set] for m, x in parts], axis=0)
-    solids = sum(x * (1 - _saturated()[m.retention_set]) for m, x in parts)
-    porosity = 1 - solids * mix
+    mix, gaps = 1 / (1 - loss), gaps_open(parts)
+    curves = [(x, *_retention(m.retention_set, height_cm)) for m, x in parts]
+    held = mix * np.sum([x * (gaps * a + (1 - gaps) * f) for x, a, f in curves], axis=0)
+    porosity = 1 - mix * sum(x * (1 - saturated_content(m)) for m, x in parts)
     capacity = float(np.minimum(held, SATURATION_CAP * porosity).mean())
-    easy = mix * sum(x * _easy()[m.retention_set] for m, x in parts)
+    given = [(x, *_easy(m.retention_set)) for m, x in parts]
+    easy = mix * sum(x * (gaps * a + (1 - gaps) * f) for x, a, f in given)
     return Structure(porosity, porosity - capacity, capacity, easy, height_cm)
+
+
+@cites("pelk", "total porosity of the retention sets, by volume")
+def saturated_content(material: Material) -> float:
+    """Return the water of a loose litre with every pore full.
+
+    Parameters
+    ----------
+    material : Material
+        A part.
+
+    Returns
+    -------
+    float
+        Its pores. [L/L]
+
+    Raises
+    ------
+    UnknownError
+        When its retention is not known.
+    """
+    if material.retention_set not in _sets():
+        raise UnknownError(f"how much water {material.name} holds is not known")
+    return _sets()[material.retention_set][0].saturated
 
 
 @cites("pelk", "volume-weighted retention, solids conserved; +-6 points")
