@@ -1,5 +1,7 @@
 """Air and water after draining: every material against its own row, mixes at three heights."""
 
+from itertools import pairwise
+
 from django.test import SimpleTestCase
 
 from pelk.core.base.tables import rows
@@ -62,5 +64,5 @@ class AirAndWater(SimpleTestCase):
         steps = [gaps_open([(peat, 1 - x / 20), (perlite, x / 20)]) for x in range(21)]
         self.assertEqual((steps[0], steps[10], steps[20]), (0.0, 0.0, 1.0))
         self.assertEqual(steps, sorted(steps))
-        jumps = [b - a for a, b in zip(steps, steps[1:], strict=False)]
+        jumps = [b - a for a, b in pairwise(steps)]
         self.assertLess(max(jumps), 0.2)
