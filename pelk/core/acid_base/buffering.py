@@ -26,8 +26,8 @@ DRAWN_PH_GRID = PH_GRID[::COARSER]
 PK1, PK2, PKW, PKH = 6.352, 10.329, 13.995, 1.468
 ROOT_ZONE_CO2_ATM = 0.003
 WATER_L_PER_L = 0.40
-# Calcite comes to rest here on the slurry scale; above it nothing dissolves.
-CALCITE_PH = 8.0
+# Carbonate rests here on the slurry scale, and dissolves no further (water.carbonate_rest_ph).
+CALCITE_PH = 7.7
 OWN_PH_FLOOR = 7.0
 FINE_GRAIN_MM = 0.05
 WATER_PH_CAP = 8.3
@@ -50,7 +50,7 @@ class Component:
     ph, buffer : float
         Own pH; buffer capacity of its loose litre. [pH], [meq/L/pH]
     carbonate_meq : float
-        Free carbonate of its loose litre. [meq/L]
+        Free carbonate of its loose litre that meets the mix. [meq/L]
     aged : bool
         Fine carbonate at rest inside its material.
     """
@@ -204,6 +204,7 @@ def component(material: Material, litres: float) -> Component:
     carbonate = (
         free_carbonate(material.loose_density().typ, material.cce.typ) if material.cce else 0.0
     )
+    carbonate *= material.carbonate_share
     grain = material.carbonate_grain_mm
     return Component(
         litres=litres,

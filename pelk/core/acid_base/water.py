@@ -2,10 +2,10 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import isfinite
+from math import isfinite, log10
 
 from pelk.core.acid_base.acids import equivalents_of_weak_acid
-from pelk.core.acid_base.buffering import PK1, PK2, PKH, PKW
+from pelk.core.acid_base.buffering import PK1, PK2, PKH, PKW, ROOT_ZONE_CO2_ATM
 from pelk.core.base.elements import CACO3_G_PER_EQ
 from pelk.core.base.errors import OutOfRangeError, UnknownError
 from pelk.core.base.guards import answers
@@ -14,6 +14,10 @@ from pelk.core.base.sources import cites
 LOWEST_PH, HIGHEST_PH = 1.5, 11.0
 # Solubility product of calcite, -log at 25 C.
 PK_CALCITE = 8.48
+# Pore water of a mix: judgement. What the slurry loses of carbon dioxide on the way to the pen.
+PORE_CALCIUM_MOL_L, PORE_IONIC_MOL_L = 0.005, 0.02
+CO2_LOST_PH, MOST_REST_PH = 0.30, 8.0
+DEBYE_A = 0.509
 US_GALLON_L, FLUID_OUNCE_ML, OUNCE_G = 3.785411784, 29.5735295625, 28.349523125
 # Acids as bought: normality for strong, mol/L for phosphoric; g/mol for citric.
 SULFURIC_35_N, NITRIC_67_N, PHOSPHORIC_75_M, CITRIC_G_MOL = 9.0, 14.9, 12.1, 192.12
@@ -195,6 +199,36 @@ def calcite_rest_ph(co2_atm: float) -> float:
         balance = 2 * calcium - (10.0**-PKW / h - h + bicarbonate + 2 * carbonate)
         low, high = (middle, high) if balance > 0 else (low, middle)
     return (low + high) / 2
+
+
+@cites("plummer1982", "calcite and CO2 at 25 C, with the activity of calcium")
+@cites("davies1962", "activity coefficient of a double charge")
+def carbonate_rest_ph(
+    calcium_mol_l: float = PORE_CALCIUM_MOL_L,
+    ionic_mol_l: float = PORE_IONIC_MOL_L,
+    co2_atm: float = ROOT_ZONE_CO2_ATM,
+) -> float:
+    """Return the pH, on the slurry scale, at which carbonate in a mix stops dissolving.
+
+    The slurry loses carbon dioxide on the way to the pen, hence the last term.
+
+    Parameters
+    ----------
+    calcium_mol_l, ionic_mol_l : float
+        Calcium and ionic strength of the pore water. [mol/L]
+    co2_atm : float
+        Of the air in the pores. [atm]
+
+    Returns
+    -------
+    float
+        pH; `CALCITE_PH` is this with the defaults. [-]
+    """
+    root = ionic_mol_l**0.5
+    log_gamma = -DEBYE_A * 4 * (root / (1 + root) - 0.3 * ionic_mol_l)
+    equilibrium = PK1 + PK2 + PKH - PK_CALCITE
+    at_rest = 0.5 * (equilibrium - log10(calcium_mol_l) - log_gamma - log10(co2_atm))
+    return min(MOST_REST_PH, at_rest + CO2_LOST_PH)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

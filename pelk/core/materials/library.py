@@ -128,6 +128,11 @@ class Material:
         ``bulk lime sulfur strong_acid weak_acid organic_n none``.
     carbonate_grain_mm : float or None
         Grain of free carbonate; fine grains aged inside are at rest. [mm]
+    carbonate_share : float
+        Share of the free carbonate that meets the mix; the rest is shut in, or is base that
+        the charge curve holds already. [-]
+    ammonium_share : float or None
+        Of its mineral nitrogen, where the row knows better than its class. [-]
     lime_rate : float or None
         Speed of dissolving relative to calcite. [-]
     sieves : dict of str to float
@@ -174,6 +179,8 @@ class Material:
     acidity_role: str = "none"
     buffer_shape: str = "inert"
     carbonate_grain_mm: float | None = None
+    carbonate_share: float = 1.0
+    ammonium_share: float | None = None
     lime_grade: str = ""
     lime_rate: float | None = None
     sieves: dict[str, float] = field(default_factory=dict)
@@ -384,6 +391,8 @@ def _material(row: dict[str, str], acidity: dict[str, str], nutrient: dict[str, 
         acidity_role=acidity["acidity_role"],
         buffer_shape=acidity["buffer_shape"],
         carbonate_grain_mm=number(acidity["carbonate_grain_mm"]),
+        carbonate_share=float(acidity["carbonate_share"] or 1),
+        ammonium_share=number(row["ammonium_share"]),
         lime_grade=acidity["lime_psd_key"],
         lime_rate=number(acidity["lime_r"]),
         sulfur_grade=acidity["sulfur_psd_key"],

@@ -310,6 +310,8 @@ def organic_n(
 
 
 def _ammonium_share(material: Material) -> float:
+    if material.ammonium_share is not None:
+        return material.ammonium_share
     if "nitrate-salt" in material.tags and "ammonium-rich" not in material.tags:
         return 0.0
     if "nitrate-salt" in material.tags:

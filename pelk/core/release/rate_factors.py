@@ -21,6 +21,8 @@ LIME_Q10, SULFUR_Q10 = 1.6, 2.5
 DECOMPOSER_GROWTH_D = 0.6
 # Ammonia's pK is read off the table as a power of ten beside pH 8.
 REFERENCE_PH = 8.0
+# Dolomite slows above this pH, by this power of ten a unit (0.3 to 0.8).
+DOLOMITE_KNEE_PH, DOLOMITE_SLOWS = 5.5, 0.5
 T_START, T_STEP, T_END = -30.0, 0.25, 90.0
 
 
@@ -190,6 +192,24 @@ def lime_by_ph(ph: Floats | float) -> Floats:
     return np.asarray(10.0 ** (-0.5 * (np.asarray(ph, dtype=float) - 5)))
 
 
+@cites("busenberg1982", "half-order law of dolomite; knee and exponent are judgement")
+def dolomite_by_ph(ph: Floats | float) -> Floats:
+    """Return the speed of dolomite's retreat relative to calcite's at the same pH.
+
+    Parameters
+    ----------
+    ph : array or float
+        Of the mix.
+
+    Returns
+    -------
+    array
+        1 up to pH 5.5, falling beyond as acid gives out. [-]
+    """
+    past = np.maximum(np.asarray(ph, dtype=float) - DOLOMITE_KNEE_PH, 0.0)
+    return np.asarray(10.0 ** (-DOLOMITE_SLOWS * past))
+
+
 @cites("janzen1987", "temperature; Q10 2.5, none below 4 C")
 def sulfur_by_temperature(temperature_c: Floats | float) -> Floats:
     """Return the speed of sulfur oxidation relative to 25 °C.
@@ -304,7 +324,10 @@ def by_temperature() -> Grid:
 
 @cache
 def by_ph() -> Grid:
-    """Return the factors of pH: lime, sulfur, nitrifiers, bicarbonate, ten to the pH above 8."""
+    """Return the factors of pH.
+
+    In turn: lime, sulfur, nitrifiers, bicarbonate, ten to the pH above 8, dolomite beside lime.
+    """
     return Grid(
         float(PH_GRID[0]),
         float(PH_GRID[1] - PH_GRID[0]),
@@ -314,5 +337,6 @@ def by_ph() -> Grid:
             nitrifiers_by_ph(PH_GRID),
             bicarbonate(PH_GRID),
             10.0 ** (PH_GRID - REFERENCE_PH),
+            dolomite_by_ph(PH_GRID),
         ],
     )

@@ -28,7 +28,7 @@ from pelk.core.simulation.run import Trace
 Floats = NDArray[np.float64]
 
 # In the lattice of rock and soil: not a salt.
-LATTICE = frozenset(["soil", "granite", "basalt", "zeolite", "greensand"])
+LATTICE = frozenset(["soil", "granite", "vermiculite", "basalt", "zeolite", "greensand"])
 # Dissolved gypsum: 30 meq in a litre of solution, 0.85 L of it in a saturated mix.
 GYPSUM_MEQ_L_MIX = 25.5
 SULFATE_OF_OLD = 0.3

@@ -1,4 +1,4 @@
-"""What readings teach: buffer, lime and sulfur rate of this heap, by their priors.
+"""What readings teach: buffer, rates and carbonate of this heap, by their priors.
 
 The offset of a pen and the buffer trade off against each other, so the offset is never
 told as the pen's fault; a check in pH 7.00 fixes it far better.
@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from pelk.core.base.errors import OutOfRangeError, PelkError
 from pelk.core.base.sources import cites
-from pelk.core.simulation.ensemble import Posterior
+from pelk.core.simulation.ensemble import SPREADS, Posterior
 from pelk.core.simulation.initial_state import Heap, with_buffer
 from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
 
@@ -30,8 +30,11 @@ OFFSETS = {
 }
 NOISE = {"checked pen": 0.10, "unchecked pen": 0.25, "strip": 0.40}
 SUBSAMPLE = 0.12
-# Buffer, lime rate, sulfur rate (ln), offset (pH).
-PRIOR_SD = np.array([0.28, 0.40, 0.55, 0.15])
+# Buffer, lime rate, sulfur rate, carbonate that meets the mix (ln), offset (pH).
+BUFFER_AT, LIME_AT, SULFUR_AT, CARBONATE_AT, OFFSET_AT = range(5)
+PRIOR_SD = np.array([0.28, 0.40, 0.55, SPREADS["carbonate"], 0.15])
+# Less aged carbonate than this teaches nothing of its share.
+TELLING_CARBONATE_MEQ_L = 3.0
 CLIP = (0.4, 2.5)
 FEW, ODD_SIGMAS = 3, 3.0
 # Of what stays unknown of the readings' offset, this much is the mix's own pH, the rest
@@ -73,7 +76,7 @@ class Calibration:
 
     Attributes
     ----------
-    buffer, lime, sulfur : float
+    buffer, lime, sulfur, carbonate : float
         Times the central line. [-]
     offset : float
         Shift of the readings that fits best; not the pen's bias. [pH]
@@ -88,6 +91,7 @@ class Calibration:
     buffer: float
     lime: float
     sulfur: float
+    carbonate: float
     offset: float
     posterior: Posterior
     misses: tuple[float, ...]
@@ -129,9 +133,11 @@ def calibrate(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -
     sigma = np.array([r.sd for r in readings])
     at = np.array([r.day for r in readings])
     enough = len(readings) >= FEW
-    active = [0, 3]
-    active += [1] if enough and any(s.is_lime for s in heap.solids) else []
-    active += [2] if enough and heap.sulfurs else []
+    active = [BUFFER_AT, OFFSET_AT]
+    active += [LIME_AT] if enough and any(s.is_lime for s in heap.solids) else []
+    active += [SULFUR_AT] if enough and heap.sulfurs else []
+    aged_meq_l = sum(s.base_meq_l for s in heap.solids if s.part is not None)
+    active += [CARBONATE_AT] if enough and aged_meq_l > TELLING_CARBONATE_MEQ_L else []
     active.sort()
     fitted, jacobian, misses = _fit(heap, around, at, observed, sigma, active, "linear")
     odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
@@ -141,13 +147,17 @@ def calibrate(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -
     full = np.diag(PRIOR_SD**2)
     scale = PRIOR_SD[active]
     full[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian) * np.outer(scale, scale)
-    factors = np.clip(np.exp(fitted[:3]), *CLIP)
+    factors = np.clip(np.exp(fitted[:OFFSET_AT]), *CLIP)
+    buffer, lime, sulfur, carbonate = factors.tolist()
+    offset_sd = float(np.sqrt(full[OFFSET_AT, OFFSET_AT]))
+    learned = full[:OFFSET_AT, :OFFSET_AT]
     return Calibration(
-        float(factors[0]),
-        float(factors[1]),
-        float(factors[2]),
-        float(fitted[3]),
-        Posterior(np.log(factors), full[:3, :3], OWN_SHARE * float(np.sqrt(full[3, 3]))),
+        buffer,
+        lime,
+        sulfur,
+        carbonate,
+        float(fitted[OFFSET_AT]),
+        Posterior(np.log(factors), learned, OWN_SHARE * offset_sd),
         tuple(float(m) for m in misses),
         odd,
     )
@@ -167,7 +177,7 @@ def _fit(
     days = max(int(np.ceil(at.max())), 1)
 
     def theta(z: Floats) -> Floats:
-        whole = np.zeros(4)
+        whole = np.zeros(len(PRIOR_SD))
         whole[active] = z * PRIOR_SD[active]
         return whole
 
@@ -176,10 +186,10 @@ def _fit(
     def miss(z: Floats) -> Floats:
         t = theta(z)
         # The offset only shifts the line: it needs no course of its own.
-        key = t[:3].tobytes()
+        key = t[:OFFSET_AT].tobytes()
         if key not in runs:
             runs[key] = predicted(heap, around, at, days, t)
-        return observed - (runs[key] + t[3])
+        return observed - (runs[key] + t[OFFSET_AT])
 
     result = least_squares(
         lambda z: np.concatenate([miss(z) / sigma, z]),
@@ -204,17 +214,20 @@ def predicted(heap: Heap, around: Surroundings, at: Floats, days: int, theta: Fl
         Days. [d]
     days : int
         Length of the course. [d]
-    theta : array, shape (4,)
-        Logarithms of the factors on buffer, lime and sulfur rate; the fourth is not used.
+    theta : array, shape (5,)
+        Logarithms of the factors on buffer, lime rate, sulfur rate and carbonate; the fifth
+        is not used.
 
     Returns
     -------
     array
         pH on each of the days.
     """
-    factors = np.exp(np.clip(theta[:3], *np.log([0.2, 5.0])))
-    draws = Draws(lime=float(factors[1]), sulfur=float(factors[2]))
-    trace = simulate(with_buffer(heap, float(factors[0])), around, days, draws)
+    buffer, lime, sulfur, carbonate = np.exp(
+        np.clip(theta[:OFFSET_AT], *np.log([0.2, 5.0]))
+    ).tolist()
+    draws = Draws(lime=lime, sulfur=sulfur, carbonate=carbonate)
+    trace = simulate(with_buffer(heap, buffer), around, days, draws)
     return np.interp(at, trace.edges, trace["ph"])
 
 

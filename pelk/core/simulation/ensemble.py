@@ -27,6 +27,8 @@ SPREADS = {
     "nitrifiers": 0.60,
     "heat": 0.25,
 }
+# Rates that readings teach besides the buffer, in the order of `Posterior`.
+LEARNED = ("lime", "sulfur", "carbonate")
 SHIFTS = {"warmer_c": 1.5, "wetter": 0.04}
 BUFFER_SHARED, BUFFER_EACH, PH_EACH = 0.20, 0.20, 0.20
 QUANTILES = (0.1, 0.5, 0.9)
@@ -39,9 +41,9 @@ class Posterior:
 
     Attributes
     ----------
-    mean : array, shape (3,)
-        Logarithms of the factors on buffer, lime rate and sulfur rate. [-]
-    covariance : array, shape (3, 3)
+    mean : array, shape (4,)
+        Logarithms of the factors on buffer, lime rate, sulfur rate and carbonate. [-]
+    covariance : array, shape (4, 4)
         Of them. [-]
     own_ph_sd : float
         What is still not known of the pH the whole mix sits at. [pH]
@@ -98,11 +100,12 @@ def draws_of(
     buffer = np.exp(BUFFER_EACH * z[:, :parts] + shared[:, None])
     ph = PH_EACH * z[:, parts : 2 * parts]
     if learned is not None:
-        root = np.linalg.cholesky(learned.covariance + 1e-12 * np.eye(3))
-        normal = z[:, [2 * parts, 2 * parts + 1, 2 * parts + 2]]
+        root = np.linalg.cholesky(learned.covariance + 1e-12 * np.eye(1 + len(LEARNED)))
+        first = 2 * parts + 1
+        normal = z[:, [2 * parts, *(first + list(SPREADS).index(name) for name in LEARNED)]]
         factor = np.exp(learned.mean + normal @ root.T)
         buffer = np.repeat(factor[:, :1], parts, axis=1)
-        rates["lime"], rates["sulfur"] = factor[:, 1], factor[:, 2]
+        rates |= dict(zip(LEARNED, factor[:, 1:].T, strict=True))
         ph = np.repeat(learned.own_ph_sd * z[:, :1], parts, axis=1)
     values: dict[str, Any] = {**rates, **shifts}
     return Draws(buffer=buffer, ph=ph, **values)

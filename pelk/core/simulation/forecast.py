@@ -211,8 +211,9 @@ def _central_line(heap: Heap, where: Surroundings, days: int, learned: Posterior
     """Return the central line, with what readings taught on it."""
     if learned is None:
         return simulate(heap, where, days)
-    buffer, lime, sulfur = (float(f) for f in np.exp(learned.mean))
-    return simulate(with_buffer(heap, buffer), where, days, Draws(lime=lime, sulfur=sulfur))
+    buffer, lime, sulfur, carbonate = (float(f) for f in np.exp(learned.mean))
+    draws = Draws(lime=lime, sulfur=sulfur, carbonate=carbonate)
+    return simulate(with_buffer(heap, buffer), where, days, draws)
 
 
 def forecast(

@@ -45,6 +45,8 @@ Floats = NDArray[np.float64]
 # Retreat of calcite at pH 5 and 25 °C; oxidation of sulfur on its surface.
 CALCITE_UM_D = 2.0
 SULFUR_UG_CM2_D, SULFUR_G_CM3, SULFUR_GROWTH_D = 30.0, 2.07, 0.15
+# Grains this slow are dolomite, and slow further as acid gives out.
+DOLOMITE_RATE = 0.6
 # Peat and bark rot more slowly in acid.
 ACID_SLOWS_PH, ACID_SLOWS = 5.5, 0.7
 # Carbonate that fell out of the water is fine.
@@ -54,6 +56,8 @@ AHEAD = 0.6
 MOST_TRIES = 30
 LN_10 = 2.302585092994046
 LEAST_CAPACITY = 0.05
+# Water is refused at the rest pH of carbonate: what `by_ph` counts beside its reference.
+WATER_REST = 10.0 ** (REFERENCE_PH - CALCITE_PH)
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,6 +157,7 @@ class Stepper:
         )
         # 10 ^ (8 - rest): times 10 ^ (pH - 8) it says how near rest is.
         self.grain_rest = self._rows([10.0 ** (REFERENCE_PH - self._rest_of(s)) for s in solids])
+        self.grain_slows = self._rows([float(s.rate <= DOLOMITE_RATE) for s in solids])
         self.sulfurs = Stack([reacted_curve(s.sieves) for s in heap.sulfurs], WEAR_STEP)
         self.sulfur_acid = self._rows([s.acid_meq_l + 0.0 * draws.lime for s in heap.sulfurs])
 
@@ -411,14 +416,17 @@ class Stepper:
 
     def _dissolve(self, worn: Any, pace: dict[str, Lane], by: Any) -> tuple[Any, Lane, Lane]:
         """Return the diameters lost, and the base of limes and of carbonates so far."""
-        x, retreat, near = self.x, pace["lime"] * by[0], by[4]
+        x, retreat, near, slowed = self.x, pace["lime"] * by[0], by[4], by[5] - 1
         if not self.heap.solids:
             return worn, 0.0, 0.0
         worn = x.each(
-            lambda lost, rest, on: lost + on * retreat * x.most(1 - near * rest, 0.0),
+            lambda lost, rest, on, slows: (
+                lost + on * retreat * (1 + slows * slowed) * x.most(1 - near * rest, 0.0)
+            ),
             worn,
             self.grain_rest,
             pace["grains_on"],
+            self.grain_slows,
         )
         base = self._reacted(self.grains, worn, self.grain_base)
         return worn, x.total(base[: self.limes]), x.total(base[self.limes :])
@@ -441,7 +449,7 @@ class Stepper:
         given = water.l_per_l_day * pace["days"]
         drained = water.leaching_fraction * x.least(self.alkalinity, by[3])
         base = given * (self.alkalinity - drained)
-        taken = x.most(1 - by[4], 0.0)
+        taken = x.most(1 - by[4] * WATER_REST, 0.0)
         lost = 3 * pace["lime"] * by[0] * taken / PRECIPITATE_MM
         again = start.precipitated * -x.expm1(-lost)
         return (

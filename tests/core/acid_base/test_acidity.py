@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.acid_base.buffering import (
+    CALCITE_PH,
     PH_GRID,
     Carbonate,
     Component,
@@ -49,13 +50,13 @@ class BlendPh(SimpleTestCase):
         self.assertTrue(3.9 <= curve.start_ph <= 3.97, curve.start_ph)
 
     def test_calcareous_sand_pins_the_ph(self):
-        # Check A05, derived: 1549 meq/L of carbonate against about 75 of peat's demand.
+        # Check A05, derived: 1549 meq/L of carbonate against about 61 of peat's demand.
         carbonate = free_carbonate(1.55, 10)
         sand = Component(0.5, 8.2, 1.0, "mineral", carbonate)
         curve = blend_curve([Component(0.5, 3.9, 32), sand])
         rest = settle(curve, 0, curve.carbonates)
-        self.assertAlmostEqual(rest.ph, 8.0, delta=0.15)
-        self.assertAlmostEqual(rest.carbonate_left_meq_l, 1482, delta=5)
+        self.assertAlmostEqual(rest.ph, CALCITE_PH, delta=0.05)
+        self.assertAlmostEqual(rest.carbonate_left_meq_l, 1488, delta=5)
 
     def test_aged_carbonate_is_at_rest_and_feeds_an_acid_neighbour(self):
         # Checks A07 and A08: castings (pH 7.0, 0.34 kg/L dry, 1 %), alone and with peat.
@@ -137,10 +138,10 @@ class SettledPh(SimpleTestCase):
                 self.assertEqual(worked(mix, [(slug, 2)]).acidity.end.ph, without)
 
     def test_sulfur_cannot_win_against_free_lime(self):
-        # Scenario 11: ends within 0.05 of 8.0 for any sulfur up to 3 g/L; 28 kg S/m3 needed.
+        # Scenario 11: ends where carbonate rests for any sulfur up to 3 g/L; 28 kg S/m3 needed.
         mix = {"garden-soil-calcareous": 1, "sphagnum-peat-light": 1}
         got = worked(mix, [("sulfur-dusting", 3)], crop="ericaceous")
-        self.assertAlmostEqual(got.acidity.end.ph, 8.0, delta=0.05)
+        self.assertAlmostEqual(got.acidity.end.ph, CALCITE_PH, delta=0.05)
         (text,) = [c.text for c in got.cautions if c.id == "carbonate-left"]
         self.assertRegex(text, r"take (29|30|31) kg of sulfur per m³")
 

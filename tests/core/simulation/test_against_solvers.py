@@ -54,7 +54,8 @@ class AgainstIndependentSolvers(SimpleTestCase):
         def slopes(_, state):
             lost_lime, lost_sulfur, bacteria = state
             q = min(max(ph(lost_lime, lost_sulfur), 2.1), 9.9)
-            near = max(1 - float(bicarbonate(q) / bicarbonate(8.0)), 0.0)
+            near = max(1 - float(bicarbonate(q) / bicarbonate(7.7)), 0.0)
+            near *= 10 ** (-0.5 * max(q - 5.5, 0.0))  # dolomite slows as acid gives out
             retreat = 2e-3 * 2.0 * float(lime_by_temperature(20.0) * lime_by_water(0.55))
             pace = float(sulfur_by_temperature(20.0) * sulfur_by_water(0.55))
             eaten = 2e-5 * 30 / 2.07 * pace * bacteria * float(sulfur_by_ph(q))
