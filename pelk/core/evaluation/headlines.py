@@ -23,7 +23,8 @@ from pelk.core.base.quantities import (
 from pelk.core.materials.library import Material
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import Plan
-from pelk.core.salts.salts import mix_ec, parts_ec
+from pelk.core.salts.pore_water import mix_ec, own_salts, paste_water
+from pelk.core.salts.solution import conductivity
 from pelk.core.simulation.ensemble import draws_of
 from pelk.core.simulation.forecast import Forecast
 from pelk.core.simulation.initial_state import heap_c_to_n
@@ -33,7 +34,8 @@ from pelk.core.vessels.dose_amounts import DoseLine
 from pelk.core.vessels.structure import Structure, dry_density, structure_of
 from pelk.core.vessels.volumes import LOSS_SPREAD, Volumes, blending_loss, needed_for_vessels
 
-EC_DOUBT, AIR_DOUBT, WATER_DOUBT, WET_DOUBT_KG_L = 0.25, 5.0, 6.0, 0.06
+EC_SPAN = (0.7, 1.4)
+AIR_DOUBT, WATER_DOUBT, WET_DOUBT_KG_L = 5.0, 6.0, 0.06
 LATER_DAY = 30
 
 
@@ -204,25 +206,27 @@ def ec_figures(
     forecast: Forecast, parts: Sequence[tuple[Material, float]], loss: float
 ) -> tuple[Figure, Figure]:
     """Return the salts on mixing day and when the quick food has come free."""
-    own = parts_ec(parts, loss)
+    paste_l_l = paste_water(parts, loss)
+    own = mix_ec(own_salts(parts, loss), {}, np.zeros(1), np.zeros(1)).item()
     figures = []
     for quantity, day in ((EC_NOW, 0), (EC_LATER, LATER_DAY)):
         value = float(forecast.ec[day])
         inputs = [
             Input("the parts' own salts", own, "dS/m", "guess"),
             Input("doses and what has rotted", value - own, "dS/m", "guess", f"day {day}"),
+            Input("water of the paste", paste_l_l, "L/L", "derived"),
         ]
         figures.append(
             figure(
                 quantity,
                 value,
                 mix_ec,
-                also=(parts_ec,),
-                span=(value * (1 - EC_DOUBT), value * (1 + EC_DOUBT)),
+                also=(own_salts, conductivity),
+                span=(value * EC_SPAN[0], value * EC_SPAN[1]),
                 inputs=tuple(inputs),
-                method="parts by their own measured salts, doses by their ions in 0.85 L "
-                "of water a litre of mix, ten meq to the dS/m",
-                note="An upper line: no crop has taken anything and nothing has drained.",
+                method="every ion once in the water of the paste: the parts' own salts, what doses "
+                "have set free, ammonium and nitrate; gypsum as far as it dissolves",
+                note="An upper line: no crop has taken anything.",
             )
         )
     return figures[0], figures[1]

@@ -1,8 +1,8 @@
 """Salts: what a meter reads, by which method, and what plants stand."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from functools import cache
-from math import log, sqrt
+from math import log
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,14 +12,12 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
-from pelk.core.materials.library import Material
+from pelk.core.salts.pore_water import UNKNOWN_EC, UNKNOWN_PASTE_L_L
 
 Floats = NDArray[np.float64]
 
 # Water in the saturated paste of a litre of mix; meq/L in a dS/m.
-PASTE_L_L, MEQ_PER_DS = 0.85, 10.0
-# How much a dS/m of a material's own salts counts in charge on the same paste.
-UNKNOWN_EC = 0.3
+PASTE_L_L, MEQ_PER_DS = UNKNOWN_PASTE_L_L, 10.0
 METHODS = {"sme": 1.0, "1:2": 2.8, "1:5": 5.4, "pour-through": 1 / 1.3}
 BAND_COLUMN = {
     "sme": "sme",
@@ -40,20 +38,6 @@ MG_PER_MEQ = {
     "P": ATOMIC_MASS["P"],
 }
 CATIONS, ANIONS = ("NH4", "K", "Na", "Ca", "Mg"), ("NO3", "Cl", "SO4", "P")
-# Limiting conductivity of ions, S cm2/eq.
-LIMITING = {
-    "K": 73.5,
-    "Na": 50.1,
-    "NH4": 73.5,
-    "Ca": 59.5,
-    "Mg": 53.0,
-    "NO3": 71.4,
-    "Cl": 76.3,
-    "SO4": 80.0,
-    "HCO3": 44.5,
-    "P": 33.0,
-}
-DIVALENT = frozenset(["Ca", "Mg", "SO4"])
 # How much slower than nitrate an ion moves; phosphorus by where it is.
 RETARDATION = {
     "NO3": 1.0,
@@ -74,63 +58,6 @@ FREE_AMMONIA_MOST, FREE_AMMONIA_SEED = 2.0, 0.5
 # Soluble boron that warns and that stops, mg/L of mix, by tolerance.
 BORON = {"sensitive": (0.3, 0.5), "semi": (0.6, 1.0), "tolerant": (1.2, 2.0)}
 BORON_SENSITIVE = frozenset(["seedling", "legumes", "ericaceous", "citrus", "foliage"])
-
-
-@cites("handbook60", "EC times ten is about the sum of cations, 0.5 to 5 dS/m")
-@answers
-def ec_of_ions(ions_mg_l: Mapping[str, float]) -> float:
-    """Return the conductivity of the saturated extract of a mix by its soluble ions.
-
-    Every anion needs a partner, and exchange sites hold part of the cations: the
-    larger of the two sums counts.
-
-    Parameters
-    ----------
-    ions_mg_l : mapping of str to float
-        ``NH4 NO3 K Na Ca Mg Cl SO4 P`` in a litre of mix; nitrogen and sulfur as the
-        element. [mg/L]
-
-    Returns
-    -------
-    float
-        Conductivity of the saturated extract. [dS/m]
-    """
-    return max(ion_equivalents(ions_mg_l)) / PASTE_L_L / MEQ_PER_DS
-
-
-@cites("arithmetic", "milligrams over equivalent mass")
-def ion_equivalents(ions_mg_l: Mapping[str, float]) -> tuple[float, float]:
-    """Return the sums of cations and of anions. [meq/L]."""
-    meq = {ion: mg / MG_PER_MEQ[ion] for ion, mg in ions_mg_l.items()}
-    return (sum(meq.get(ion, 0.0) for ion in CATIONS), sum(meq.get(ion, 0.0) for ion in ANIONS))
-
-
-@cites("crc", "limiting ionic conductivities at 25 C")
-@cites("handbook60", "saturated gypsum reads about 2.2 dS/m; the divalent factor is set to it")
-def ec_of_solution(ions_meq_l: Mapping[str, float], ionic_strength: float) -> float:
-    """Return the conductivity of a solution by the conductivities of its ions.
-
-    Parameters
-    ----------
-    ions_meq_l : mapping of str to float
-        Ions. [meq/L]
-    ionic_strength : float
-        Of the solution. [mol/L]
-
-    Returns
-    -------
-    float
-        Conductivity at 25 °C. [dS/m]
-    """
-    single = max(1 - 0.5 * sqrt(ionic_strength), 0.5)
-    double = max(1 - 1.9 * sqrt(ionic_strength), 0.5)
-    return (
-        sum(
-            LIMITING[ion] * meq * (double if ion in DIVALENT else single)
-            for ion, meq in ions_meq_l.items()
-        )
-        / 1000
-    )
 
 
 @cites("cavins", "reading by method for the same mix")
@@ -202,52 +129,6 @@ def salt_tolerance() -> dict[str, tuple[float, float]]:
         row["crop"]: (float(row["threshold"]), float(row["slope"]))
         for row in rows("salt_tolerance.csv")
     }
-
-
-@cites("pelk", "parts by their own measured salts, doses by their ions, never both")
-def mix_ec(
-    parts_ds_m: float, cations_meq_l: Floats, anions_meq_l: Floats, parts_nitrogen_mg_l: Floats
-) -> Floats:
-    """Return the salts of a mix over time, before any crop or leaching.
-
-    Parameters
-    ----------
-    parts_ds_m : float
-        Of the parts by volume, blending loss counted. [dS/m]
-    cations_meq_l, anions_meq_l : array
-        That the doses have set free. [meq/L]
-    parts_nitrogen_mg_l : array
-        That the parts have set free since mixing. [mg/L]
-
-    Returns
-    -------
-    array
-        Conductivity of the saturated extract. [dS/m]
-    """
-    per_ds = PASTE_L_L * MEQ_PER_DS
-    doses = np.maximum(cations_meq_l, anions_meq_l) / per_ds
-    ec_ds_m = parts_ds_m + doses + parts_nitrogen_mg_l / ATOMIC_MASS["N"] / per_ds
-    return np.maximum(ec_ds_m, 0.0)
-
-
-@cites("pelk", "own salts by share of loose volume; 0.3 dS/m where never measured")
-def parts_ec(parts: Sequence[tuple[Material, float]], loss: float) -> float:
-    """Return the salts that the parts bring.
-
-    Parameters
-    ----------
-    parts : sequence of (Material, float)
-        Materials with their shares of loose volume. [-]
-    loss : float
-        Lost on blending. [-]
-
-    Returns
-    -------
-    float
-        Conductivity of the saturated extract. [dS/m]
-    """
-    total = sum(share * (m.ec.typ if m.ec else UNKNOWN_EC) for m, share in parts)
-    return total / (1 - loss)
 
 
 @cites("pelk", "one distribution of each ion serves extraction and leaching")

@@ -1,19 +1,19 @@
 """What a plan's heap does over time: pH with its fan, salts, and when it is ready."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm
-from pelk.core.base.elements import ATOMIC_MASS
 from pelk.core.crops.groups import Crop
 from pelk.core.materials.library import Material
-from pelk.core.materials.totals import MixIngredient
+from pelk.core.materials.totals import MixIngredient, concentration_mg_l
 from pelk.core.plans.plan import MOISTURE, Conditions
 from pelk.core.release.nitrogen_curves import daily_temperatures
-from pelk.core.salts.salts import MG_PER_MEQ, mix_ec, parts_ec
+from pelk.core.salts.pore_water import PoreSalts, mix_ec, own_salts
+from pelk.core.salts.salts import MG_PER_MEQ
 from pelk.core.simulation.availability import IONS, Times, available_of_all, times_of
 from pelk.core.simulation.ensemble import SAMPLES, Posterior, ensemble, quantiles
 from pelk.core.simulation.initial_state import Heap, with_buffer
@@ -32,8 +32,9 @@ Floats = NDArray[np.float64]
 Parts = Sequence[tuple[Material, float]]
 
 LINE_DAYS = 365
-# Only magnesium of salts and calcium of gypsum count as dissolved cations of doses.
+# Only magnesium and calcium of salts count as dissolved cations of doses, besides gypsum.
 SALT_CLASSES = frozenset(["salt", "langbeinite"])
+ION_OF = {"S": "SO4"}
 DRIVERS = {
     "lime": "lime_meq_l",
     "carbonate in the parts": "carbonate_meq_l",
@@ -159,52 +160,71 @@ def surroundings_of(conditions: Conditions) -> Surroundings:
     )
 
 
-def dose_ions(
-    ingredients: Sequence[MixIngredient], free: dict[str, Floats]
-) -> tuple[Floats, Floats]:
-    """Return the cations and anions that the doses have set free, nitrogen apart. [meq/L]."""
+def dose_ions(ingredients: Sequence[MixIngredient], free: dict[str, Floats]) -> dict[str, Floats]:
+    """Return the ions that the doses have set free, nitrogen apart.
+
+    Parameters
+    ----------
+    ingredients : sequence of MixIngredient
+        All parts and doses.
+    free : dict of str to array, shape (n_ingredients, n_edges)
+        What each has set free of each element. [mg/L]
+
+    Returns
+    -------
+    dict of str to array, shape (n_edges,)
+        By ion, as `mix_ec` takes them; gypsum by all of it. [meq/L]
+    """
     dose = np.array([not s.is_bulk for s in ingredients], dtype=bool)
-    zero = np.zeros(free["N"].shape[1])
-    if not dose.any():
-        return zero, zero
-    magnesium = dose & [s.material.availability_class in SALT_CLASSES for s in ingredients]
-    calcium = dose & [s.material.availability_class == "gypsum" for s in ingredients]
-    cations = sum(
-        free[element][rows].sum(0) / MG_PER_MEQ[element]
-        for element, rows in (("K", dose), ("Na", dose), ("Mg", magnesium), ("Ca", calcium))
+    salt = dose & [s.material.availability_class in SALT_CLASSES for s in ingredients]
+    gypsum = dose & [s.material.availability_class == "gypsum" for s in ingredients]
+    rows = {"K": dose, "Na": dose, "Mg": salt, "Ca": salt, "Cl": dose, "S": dose & ~gypsum}
+    ions = {
+        ION_OF.get(element, element): free[element][which].sum(0)
+        / MG_PER_MEQ[ION_OF.get(element, element)]
+        for element, which in rows.items()
+    }
+    calcium = sum(
+        concentration_mg_l(s.g_per_l, s.material.composition["Ca"].typ)
+        for s, it_is in zip(ingredients, gypsum, strict=True)
+        if it_is and "Ca" in s.material.composition
     )
-    anions = free["Cl"][dose].sum(0) / MG_PER_MEQ["Cl"]
-    anions = anions + free["S"][dose].sum(0) / MG_PER_MEQ["SO4"]
-    return zero + cations, anions
+    ions["gypsum"] = np.full(free["N"].shape[1], calcium / MG_PER_MEQ["Ca"])
+    return ions
 
 
 def salts_over_time(
-    trace: Trace, parts_ds_m: float, pulse_mg_l: float, ions: tuple[Floats, Floats, Floats]
+    trace: Trace, own: PoreSalts, day: Floats, doses_meq_l: Mapping[str, Floats]
 ) -> Floats:
-    """Return the salts of a mix along a course, before any crop or leaching.
+    """Return the salts of a mix along a course, before any crop.
 
     Parameters
     ----------
     trace : Trace
         Central line or fan.
-    parts_ds_m : float
-        Of the parts. [dS/m]
-    pulse_mg_l : float
-        Mineral nitrogen of the doses at mixing. [mg/L]
-    ions : tuple of array
-        Days, and cations and anions of the doses on them. [d], [meq/L], [meq/L]
+    own : PoreSalts
+        Of the parts.
+    day : array, shape (n_edges,)
+        Of the ions of the doses. [d]
+    doses_meq_l : mapping of str to array, shape (n_edges,)
+        Ions of the doses. [meq/L]
 
     Returns
     -------
     array, shape like the trace
         Conductivity of the saturated extract. [dS/m]
     """
-    day, cations, anions = ions
-    at = [np.interp(trace.edges, day, values) for values in (cations, anions)]
-    nitrogen = (pulse_mg_l + trace["given_by_doses_mg_l"]) / ATOMIC_MASS["N"]
-    if nitrogen.ndim > 1:
-        at = [values[:, None] for values in at]
-    return mix_ec(parts_ds_m, at[0] + 0 * nitrogen, at[1] + nitrogen, trace["given_by_parts_mg_l"])
+    at = {ion: np.interp(trace.edges, day, values) for ion, values in doses_meq_l.items()}
+    if trace["nitrate_mg_l"].ndim > 1:
+        at = {ion: values[:, None] for ion, values in at.items()}
+    return mix_ec(own, at, trace["ammonium_mg_l"], trace["nitrate_mg_l"])
+
+
+def pore_salts(heap: Heap, parts: Parts, loss: float) -> PoreSalts:
+    """Return the parts' own salts, without the mineral nitrogen that the course follows."""
+    bulk = [n for n in heap.nitrogen if n.is_bulk]
+    ammonium, nitrate = (sum(n.ammonium_mg_l for n in bulk), sum(n.nitrate_mg_l for n in bulk))
+    return own_salts(parts, loss, ammonium, nitrate)
 
 
 def _central_line(heap: Heap, where: Surroundings, days: int, learned: Posterior | None) -> Trace:
@@ -268,14 +288,16 @@ def forecast(
     line = _central_line(heap, where, max(days, LINE_DAYS), learned)
     times = times_of(line, heap.limed_meq_l, heap.dosed_acid_meq_l, mineral_soil)
     free = available_of_all(ingredients, times, IONS)
-    ions = (line.edges, *dose_ions(ingredients, free))
-    own = parts_ec(parts, loss)
-    pulse = sum(n.mineral_mg_l for n in heap.nitrogen if not n.is_bulk)
+    ions, own = dose_ions(ingredients, free), pore_salts(heap, parts, loss)
     limits = limits_for(crop, band, floor_days(parts, doses), is_fed=is_fed(doses))
     many = ensemble(heap, where, days, samples, learned=learned) if samples else None
     trace = many or line
     held = passes(
-        trace, heap.litres, salts_over_time(trace, own, pulse, ions), limits, heap.dosed_acid_meq_l
+        trace,
+        heap.litres,
+        salts_over_time(trace, own, line.edges, ions),
+        limits,
+        heap.dosed_acid_meq_l,
     )
     ph = (
         quantiles(many, "ph")
@@ -289,7 +311,7 @@ def forecast(
         line,
         many,
         ph,
-        line.each_day(salts_over_time(line, own, pulse, ions)),
+        line.each_day(salts_over_time(line, own, line.edges, ions)),
         times,
         tuple(ingredients),
         free,

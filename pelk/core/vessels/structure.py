@@ -3,15 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
-from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.sources import cites
-from pelk.core.base.tables import rows
 from pelk.core.materials.library import Material
+from pelk.core.materials.retention import retention_sets, saturated_content
 
 # A heap or a full barrow: water drains over this height.
 HEAP_HEIGHT_CM = 30.0
@@ -47,28 +46,6 @@ def water_retained(
     return residual + (saturated - residual) / drained
 
 
-class Retention(NamedTuple):
-    """How a material holds water: porosity, and the shape of its curve."""
-
-    saturated: float
-    residual: float
-    alpha: float
-    n: float
-
-
-@cache
-def _sets() -> dict[str, tuple[Retention, Retention | None]]:
-    """Return the curve of each set, and for coarse grains the one with their gaps filled."""
-    curves = {}
-    for row in rows("retention.csv"):
-        saturated = float(row["saturated"])
-        alone = Retention(saturated, *(float(row[k]) for k in ("residual", "alpha", "n")))
-        filled = [row[f"{k}_filled"] for k in ("residual", "alpha", "n")]
-        among_fines = Retention(saturated, *map(float, filled)) if all(filled) else None
-        curves[row["set"]] = (alone, among_fines)
-    return curves
-
-
 @cites("pelk", "grains touch from about half of the volume on; among fines their gaps are filled")
 def gaps_open(parts: Sequence[tuple[Material, float]]) -> float:
     """Return how far the gaps between coarse grains stand open in a mix.
@@ -88,14 +65,14 @@ def gaps_open(parts: Sequence[tuple[Material, float]]) -> float:
 
 
 def _is_coarse(key: str) -> bool:
-    return key in _sets() and _sets()[key][1] is not None
+    return key in retention_sets() and retention_sets()[key][1] is not None
 
 
 @cache
 def _retention(key: str, height_cm: float) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return the water of a set at the middle of every slice of a height: alone, and filled."""
     suction = (np.arange(SLICES) + 0.5) / SLICES * height_cm
-    alone, filled = _sets()[key]
+    alone, filled = retention_sets()[key]
     held = water_retained(suction, *alone)
     return held, held if filled is None else water_retained(suction, *filled)
 
@@ -104,7 +81,7 @@ def _retention(key: str, height_cm: float) -> tuple[NDArray[np.float64], NDArray
 def _easy(key: str) -> tuple[float, float]:
     """Return the water that a set gives up between 10 and 50 cm suction: alone, and filled."""
     span = np.array([10.0, 50.0])
-    alone, filled = _sets()[key]
+    alone, filled = retention_sets()[key]
     given = [float(-np.diff(water_retained(span, *c))[0]) for c in (alone, filled or alone)]
     return given[0], given[1]
 
@@ -158,7 +135,7 @@ def structure_of(parts: list[tuple[Material, float]], loss: float, height_cm: fl
         When a part's retention is not known.
     """
     for material, _ in parts:
-        if material.retention_set not in _sets():
+        if material.retention_set not in retention_sets():
             raise UnknownError(f"how much water {material.name} holds is not known")
     mix, gaps = 1 / (1 - loss), gaps_open(parts)
     curves = [(x, *_retention(m.retention_set, height_cm)) for m, x in parts]
@@ -168,30 +145,6 @@ def structure_of(parts: list[tuple[Material, float]], loss: float, height_cm: fl
     given = [(x, *_easy(m.retention_set)) for m, x in parts]
     easy = mix * sum(x * (gaps * a + (1 - gaps) * f) for x, a, f in given)
     return Structure(porosity, porosity - capacity, capacity, easy, height_cm)
-
-
-@cites("pelk", "total porosity of the retention sets, by volume")
-def saturated_content(material: Material) -> float:
-    """Return the water of a loose litre with every pore full.
-
-    Parameters
-    ----------
-    material : Material
-        A part.
-
-    Returns
-    -------
-    float
-        Its pores. [L/L]
-
-    Raises
-    ------
-    UnknownError
-        When its retention is not known.
-    """
-    if material.retention_set not in _sets():
-        raise UnknownError(f"how much water {material.name} holds is not known")
-    return _sets()[material.retention_set][0].saturated
 
 
 @cites("pelk", "volume-weighted retention, solids conserved; +-6 points")

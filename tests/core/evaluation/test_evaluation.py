@@ -223,7 +223,7 @@ class CautionsOverTime(SimpleTestCase):
     def test_each_fires_and_keeps_still(self):
         loam = {"topsoil-loam": 6, "sphagnum-peat-light": 4}
         cases = (
-            ("salts-over", (self.PEAT, [("poultry-manure-pellets", 30)]), (self.PEAT, [])),
+            ("salts-over", (self.PEAT, [("sulfate-of-potash", 6)]), (self.PEAT, [])),
             ("nitrogen-robbed", ({"wood-chips": 6, "sphagnum-peat-light": 4}, []), (self.PEAT, [])),
             ("ammonium-hot", (self.PEAT, [("blood-meal", 2)]), (self.PEAT, [])),
             ("aluminium", (loam, [("sulfur-dusting", 1.5)]), (loam, [])),

@@ -28,10 +28,10 @@ from pelk.core.release.rate_factors import (
     decay_by_moisture,
     decay_by_temperature,
 )
-from pelk.core.salts.salts import MG_PER_MEQ, ec_band, parts_ec
+from pelk.core.salts.salts import MG_PER_MEQ, ec_band
 from pelk.core.simulation.availability import available_of_all, times_of
 from pelk.core.simulation.ensemble import ensemble
-from pelk.core.simulation.forecast import dose_ions, salts_over_time
+from pelk.core.simulation.forecast import dose_ions, pore_salts, salts_over_time
 from pelk.core.simulation.initial_state import heap_of
 from pelk.core.simulation.readiness import Limits, floor_days, passes, readiness
 from pelk.core.simulation.run import Surroundings, simulate
@@ -102,9 +102,8 @@ class Mix:
 
     def salts(self, trace):
         line, free = self.line()
-        pulse = sum(n.mineral_mg_l for n in self.heap.nitrogen if not n.is_bulk)
-        ions = (line.edges, *dose_ions(self.ingredients, free))
-        return salts_over_time(trace, parts_ec(self.parts, self.loss), pulse, ions)
+        own = pore_salts(self.heap, self.parts, self.loss)
+        return salts_over_time(trace, own, line.edges, dose_ions(self.ingredients, free))
 
     def ready(self, samples=128, **more):
         n = self.row["id"]
