@@ -6,13 +6,14 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
 
 Floats = NDArray[np.float64]
 
-# Mineral soil binds what is set free.
-FIXED_BY_SOIL, SOIL_SHARE = 0.6, 0.20
+# The most that mineral soil binds of what is set free, and the share of soil that binds it (1/e).
+FIXED_BY_SOIL, SOIL_SHARE = 0.45, 0.12
 UNSURE = frozenset(["bone_meal", "fishbone", "rock_phos", "mixed_p"])
 UNSURE_SPAN = (0.5, 1.3)
 
@@ -23,21 +24,24 @@ class PhosphorusClass:
 
     Attributes
     ----------
-    most : float
-        Share of total phosphorus that can be. [-]
+    now, most : float
+        Shares of total phosphorus that are free at once, and that can be. [-]
     ph_mid, slope : float
         Where half of that is lost to pH, and how sharply. [pH], [1/pH]
     k : float
         Rate at 22 °C. [1/d]
-    base_meq_per_mmol : float
-        Acid that apatite eats for each mmol of P. [meq/mmol]
+    base_meq_per_mmol, base_k : float
+        Acid that calcium phosphate eats for each mmol of P, and its rate at 22 °C: what is
+        free at once meets the acid of the mix over weeks. [meq/mmol], [1/d]
     """
 
+    now: float
     most: float
     ph_mid: float
     slope: float
     k: float
     base_meq_per_mmol: float
+    base_k: float
 
 
 @cache
@@ -45,11 +49,13 @@ def phosphorus_classes() -> dict[str, PhosphorusClass]:
     """Return the classes by key."""
     return {
         row["class"]: PhosphorusClass(
+            float(row["now"]),
             float(row["most"]),
             float(row["ph_mid"]),
             float(row["slope"]),
             float(row["k"]),
             float(row["base_meq_per_mmol"]),
+            float(row["base_k"]),
         )
         for row in rows("phosphorus_classes.csv")
     }
@@ -60,7 +66,7 @@ def phosphorus_classes() -> dict[str, PhosphorusClass]:
 def season_phosphorus(form: str, ph: float, rate_days: float) -> float:
     """Return the share of total phosphorus set free at a steady pH.
 
-    ``most / (1 + 10^(slope (pH - mid))) (1 - e^{-k t})``.
+    ``(now + (most - now) (1 - e^{-k t})) / (1 + 10^(slope (pH - mid)))``.
 
     Parameters
     ----------
@@ -77,7 +83,30 @@ def season_phosphorus(form: str, ph: float, rate_days: float) -> float:
         Share. [-]
     """
     held = phosphorus_classes()[form]
-    return float(held.most * _by_ph(held, np.float64(ph)) * -np.expm1(-held.k * rate_days))
+    return float(_by_ph(held, np.float64(ph)) * _reached(held, np.float64(rate_days)))
+
+
+def _reached(held: PhosphorusClass, rate_days: Floats | np.float64) -> Floats:
+    """Return the share of total phosphorus that time has freed, before pH. [-]."""
+    return np.asarray(held.now + (held.most - held.now) * -np.expm1(-held.k * rate_days))
+
+
+@cites("pelk", "0.45 (0.3 to 0.6) bound by soil alone, half of it by 8 % of soil: judgement")
+@answers
+def left_by_soil(mineral_soil: float) -> float:
+    """Return the share of free phosphorus that mineral soil leaves in solution.
+
+    Parameters
+    ----------
+    mineral_soil : float
+        Share of mineral soil by volume. [-]
+
+    Returns
+    -------
+    float
+        Share, falling smoothly with soil. [-]
+    """
+    return float(1 - FIXED_BY_SOIL * -np.expm1(-mineral_soil / SOIL_SHARE))
 
 
 def _by_ph(held: PhosphorusClass, ph: Floats | np.float64) -> Floats:
@@ -105,8 +134,8 @@ def phosphorus_free(
     array, shape (n_days,)
         Set free so far; never falls. [mg/L]
     """
-    gone = -np.expm1(-held.k * rate_days)
+    reached = _reached(held, rate_days)
     middle = _by_ph(held, (ph[1:] + ph[:-1]) / 2)
-    steps = held.most * middle * np.diff(gone)
-    start = held.most * _by_ph(held, ph[:1]) * gone[:1]
+    steps = middle * np.diff(reached)
+    start = _by_ph(held, ph[:1]) * reached[:1]
     return np.asarray(total_mg_l * np.concatenate([start, start + np.cumsum(steps)]))

@@ -17,12 +17,7 @@ from pelk.core.base.tables import rows
 from pelk.core.materials.library import Material
 from pelk.core.materials.totals import MixIngredient, concentration_mg_l, nitrogen_to_sulfur
 from pelk.core.release.organic_nitrogen import net_nitrogen, organic_n
-from pelk.core.release.phosphorus import (
-    FIXED_BY_SOIL,
-    SOIL_SHARE,
-    phosphorus_classes,
-    phosphorus_free,
-)
+from pelk.core.release.phosphorus import left_by_soil, phosphorus_classes, phosphorus_free
 from pelk.core.simulation.run import Trace
 
 Floats = NDArray[np.float64]
@@ -174,7 +169,7 @@ def _phosphorus(element: str, ingredient: MixIngredient, times: Times) -> Floats
         # Typed as available: all of it within the season, at the pace of its form.
         return total * -np.expm1(-held.k * times.rate_days)
     free = phosphorus_free(held, total, times.ph, times.rate_days)
-    return free * (FIXED_BY_SOIL if times.mineral_soil >= SOIL_SHARE else 1.0)
+    return free * left_by_soil(times.mineral_soil)
 
 
 def _potassium(element: str, ingredient: MixIngredient, times: Times) -> Floats:

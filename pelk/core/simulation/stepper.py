@@ -326,7 +326,7 @@ class Stepper:
         x, steps = self.x, []
         for piece in self.heap.apatites:
             form = piece.release
-            gone = x.exp(-form.k * tau_before) - x.exp(-form.k * self.tau)
+            gone = x.exp(-form.base_k * tau_before) - x.exp(-form.base_k * self.tau)
             mmol = piece.phosphorus_mg_l * form.most * gone / ATOMIC_MASS["P"]
             steps.append((form.base_meq_per_mmol * mmol, form.slope, form.ph_mid))
         return steps
