@@ -356,13 +356,13 @@ def _traces(evaluation: Evaluation) -> list[TraceRow]:
     ahead = evaluation.forecast
     if ahead is None:
         return []
-    end, rows = float(ahead.ph[1][-1]), []
+    rows = []
     covered = covers_traces(
         [(b.material, b.share) for b in evaluation.bulk],
         [(d.material, d.g_per_l) for d in evaluation.doses],
     )
     for element, trace in evaluation.traces.items():
-        state = trace_state(element, trace.value or 0.0, end, covered=covered)
+        state = trace_state(element, trace.value or 0.0, covered=covered)
         rows.append(
             TraceRow(
                 TRACE_NAMES[element].lower(),

@@ -432,8 +432,8 @@ def _ph_limits(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
         yield Caution(
             "iron-locked",
             "note",
-            f"The pH may pass {line:g}: iron, manganese and zinc get scarce above it, "
-            "however much is there.",
+            f"The pH may pass {line:g}: iron, manganese and zinc go out of reach as "
+            "it rises, however much is there.",
             TRADE,
         )
     if mineral >= 0.2 and low < 5.0 and worked.crop.ph_soilless[0] >= 5.0:

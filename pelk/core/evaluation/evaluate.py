@@ -275,7 +275,7 @@ def evaluate(
         ph_band=work.band,
         forecast=ahead,
         supply=supply,
-        traces=trace_figures(work.ingredients, ahead.times, float(ahead.ph[1][-1]))
+        traces=trace_figures(work.ingredients, ahead.times, float(ahead.ph[1][-1]), plan.crop)
         if ahead
         else {},
         cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS}) if ahead else {},

@@ -18,10 +18,14 @@ WANTED: dict[str, tuple[float, float]] = {
     "Cu": (0.2, 0.5),
     "B": (0.2, 0.5),
 }
-# Over this pH iron and manganese fail whatever there is of them.
-FAILS_OVER_PH = 6.8
-FAILING = ("Fe", "Mn")
+# Where half of iron and of manganese falls out as the pH rises (+-0.3); plants that take iron
+# badly go short half a unit sooner. In full use up to the reference.
+MIDDLE_PH = {"Fe": 6.8, "Mn": 6.6}
+SHY_BY_PH, FULL_USE_PH = 0.5, 5.5
+IRON_SHY = frozenset(["ericaceous", "citrus", "annuals"])
 LEAST_SHOWN_MG_L = 0.005
+# The pH is named as the cause where it leaves less than this.
+SHORT_BY_PH = 0.6
 # By rule of thumb a tenth of compost, castings or soil, or a gram of kelp a litre, brings
 # enough of the others.
 COVERING = ("compost", "manure", "castings", "soil", "old-mix")
@@ -32,7 +36,7 @@ COVERED = ("Zn", "Cu", "B")
 @cites("pelk", "a share of each material's traces serves in a season, by kind")
 @cites("trade", "Fe 5-10, Mn 1-3, Zn 0.5-1.5, Cu and B 0.2-0.5 mg a litre for a season")
 def trace_figures(
-    ingredients: Sequence[MixIngredient], times: Times, end_ph: float
+    ingredients: Sequence[MixIngredient], times: Times, ph: float, crop: str
 ) -> dict[str, Figure]:
     """Return what of each trace a season can use.
 
@@ -42,26 +46,29 @@ def trace_figures(
         All parts and doses.
     times : Times
         Where the course stands.
-    end_ph : float
-        Where the mix's pH ends. [pH]
+    ph : float
+        Of the mix on the day looked at. [pH]
+    crop : str
+        Key of what grows; some take iron badly.
 
     Returns
     -------
     dict of str to Figure
         By element. [mg/L]
     """
-    return {e: _figure(e, ingredients, times, end_ph) for e in TRACES}
+    return {e: _figure(e, ingredients, times, ph, crop) for e in TRACES}
 
 
 def _figure(
-    element: str, ingredients: Sequence[MixIngredient], times: Times, end_ph: float
+    element: str, ingredients: Sequence[MixIngredient], times: Times, ph: float, crop: str
 ) -> Figure:
     by = [(s, float(available(element, s, times)[-1])) for s in ingredients]
     brought = sorted((b for b in by if b[1] >= LEAST_SHOWN_MG_L), key=lambda b: -b[1])
     low, high = WANTED[element]
     note = f"A season wants {low:g} to {high:g} mg/L where there is no compost in the mix."
-    if element in FAILING and end_ph > FAILS_OVER_PH:
-        note = f"Over pH {FAILS_OVER_PH:g} it fails whatever there is of it: lower the pH first."
+    kept = left_at_ph(element, ph, is_iron_shy=crop in IRON_SHY)
+    if kept < SHORT_BY_PH:
+        note = f"At pH {ph:.1f} only {kept:.0%} of it stays in reach: lower the pH first."
     return figure(
         Quantity(
             f"{element}_trace",
@@ -71,8 +78,9 @@ def _figure(
             high=1e7,
             digits=2,
         ),
-        sum(amount for _, amount in by),
+        sum(amount for _, amount in by) * kept,
         trace_figures,
+        also=(left_at_ph,) if element in MIDDLE_PH else (),
         inputs=tuple(
             Input(
                 s.material.name,
@@ -82,8 +90,10 @@ def _figure(
                 f"{s.g_per_l:.3g} g/L in the mix",
             )
             for s, amount in brought
-        ),
-        method="the share of each material's content that serves in a season, added up",
+        )
+        + ((Input("left in reach", kept, "", "guess", f"at pH {ph:.1f}"),) if kept < 1 else ()),
+        method="the share of each material's content that serves in a season, added up, times "
+        "what the pH leaves in reach",
         note=note,
     )
 
@@ -106,8 +116,34 @@ def covers_traces(
     return rich >= COVERED_SHARE or kelp >= KELP_G_L
 
 
-def trace_state(element: str, value_mg_l: float, end_ph: float, *, covered: bool = False) -> str:
-    """Return ``short``, ``within`` or ``plenty``; ``short`` as well where pH locks it.
+@cites("trade", "iron and manganese go short from pH 6.5 to 7 on, the more the higher")
+def left_at_ph(element: str, ph: float, *, is_iron_shy: bool = False) -> float:
+    """Return the share of a trace that the pH leaves in reach.
+
+    ``min(1, g(pH) / g(5.5))``, ``g = 1 / (1 + 10^(pH - middle))``.
+
+    Parameters
+    ----------
+    element : str
+        One of ``Fe Mn Zn Cu B``; all of the last three stays.
+    ph : float
+        Of the mix. [pH]
+    is_iron_shy : bool
+        What grows takes iron badly.
+
+    Returns
+    -------
+    float
+        Share. [-]
+    """
+    if element not in MIDDLE_PH:
+        return 1.0
+    middle = MIDDLE_PH[element] - (SHY_BY_PH if is_iron_shy else 0.0)
+    return float(min(1.0, (1 + 10 ** (FULL_USE_PH - middle)) / (1 + 10 ** (ph - middle))))
+
+
+def trace_state(element: str, value_mg_l: float, *, covered: bool = False) -> str:
+    """Return ``short``, ``within`` or ``plenty``, by the amount of use alone.
 
     Parameters
     ----------
@@ -115,14 +151,12 @@ def trace_state(element: str, value_mg_l: float, end_ph: float, *, covered: bool
         One of ``Fe Mn Zn Cu B``.
     value_mg_l : float
         Of use in a season. [mg/L]
-    end_ph : float
-        Where the mix's pH ends. [pH]
     covered : bool
         Whether `covers_traces`.
     """
     low, high = WANTED[element]
     if covered and element in COVERED and value_mg_l < low:
         return "within"
-    if value_mg_l < low or (element in FAILING and end_ph > FAILS_OVER_PH):
+    if value_mg_l < low:
         return "short"
     return "within" if value_mg_l <= 2 * high else "plenty"

@@ -18,7 +18,7 @@ from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.evaluation.report import report
 from pelk.core.evaluation.sensitivity import what_changes
-from pelk.core.evaluation.trace_elements import covers_traces, trace_state
+from pelk.core.evaluation.trace_elements import covers_traces, left_at_ph, trace_state
 from pelk.core.materials.library import library
 from pelk.core.simulation.availability import cation_shares
 from pelk.core.simulation.forecast import DRIVERS
@@ -197,15 +197,32 @@ class Reasons(SimpleTestCase):
         self.assertEqual(what_changes(*built, "no such number"), [])
 
     def test_what_is_short_of_traces(self):
-        # Common practice: iron and manganese fail over pH 6.8; compost covers copper.
-        self.assertEqual(trace_state("Fe", 40, 6.0), "plenty")
-        self.assertEqual(trace_state("Fe", 40, 7.0), "short")
-        self.assertEqual(trace_state("Cu", 0.1, 6.0), "short")
-        self.assertEqual(trace_state("Cu", 0.1, 6.0, covered=True), "within")
+        # Common practice: compost covers copper.
+        self.assertEqual(trace_state("Fe", 40), "plenty")
+        self.assertEqual(trace_state("Fe", 4), "short")
+        self.assertEqual(trace_state("Cu", 0.1), "short")
+        self.assertEqual(trace_state("Cu", 0.1, covered=True), "within")
         compost, peat = (library()[s] for s in ("yard-compost", "sphagnum-peat-light"))
         self.assertTrue(covers_traces([(compost, 0.1), (peat, 0.9)], []))
         self.assertFalse(covers_traces([(compost, 0.09), (peat, 0.91)], []))
         self.assertTrue(covers_traces([(peat, 1.0)], [(library()["kelp-meal"], 1.0)]))
+
+    def test_iron_and_manganese_fade_with_ph(self):
+        # By hand from the half points 6.8 and 6.6, judgement shaped to common practice.
+        at = (5.5, 6.0, 6.5, 6.8, 7.0, 7.5, 8.0)
+        expected = {
+            "Fe": (1, 0.906, 0.700, 0.525, 0.406, 0.175, 0.062),
+            "Mn": (1, 0.863, 0.602, 0.418, 0.307, 0.121, 0.041),
+        }
+        for element, shares in expected.items():
+            for ph, share in zip(at, shares, strict=True):
+                with self.subTest(element, ph=ph):
+                    self.assertAlmostEqual(left_at_ph(element, ph), share, delta=0.002)
+        self.assertEqual(
+            left_at_ph("Fe", 6.3, is_iron_shy=True) / left_at_ph("Fe", 6.8),
+            (1 + 10**-0.8) / (1 + 10**-1.3),
+        )
+        self.assertEqual(left_at_ph("Zn", 8.0), 1)
 
     def test_salts_now_and_later_and_the_cure(self):
         told = report(self.got)
