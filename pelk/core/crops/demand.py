@@ -86,6 +86,8 @@ class Balance:
         Left in the pot; taken up, wanted in vain and washed out, in sum. [mg/L]
     run_out_day : int or None
         First day on which less than the reserve is left.
+    to_air : float
+        Nitrate that drowned pores gave to the air by the end. [mg/L]
     """
 
     pool: Floats
@@ -93,6 +95,7 @@ class Balance:
     short: Floats
     leached: Floats
     run_out_day: int | None
+    to_air: float = 0.0
 
 
 @cites("arithmetic", "release, then leaching, then uptake; mass closes every day")

@@ -107,6 +107,7 @@ def _season(row: ElementSupply, evaluation: Evaluation) -> dict[str, Any]:
         "planted_day": supply.planted_day if supply else None,
         "taken_up_mg_l": _round(float(row.season.taken[-1])),
         "leached_mg_l": _round(float(row.season.leached[-1])),
+        "denitrified_mg_l": _round(row.season.to_air),
         "short_mg_l": _round(row.short_by),
         "runs_out_day": row.season.run_out_day,
     }

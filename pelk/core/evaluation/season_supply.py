@@ -186,6 +186,7 @@ def _season(
             short,
             trace.daily("leached_mg_l"),
             run_out(pool, wanted, short, RESERVE_MG_L["N"]),
+            to_air=float(trace["denitrified_mg_l"][-1]),
         )
     }
     edges = comes_free.line.edges

@@ -15,6 +15,10 @@ NITRIFY_MG_L_D, HALF_SATURATED_MG_L, NITRIFIER_GROWTH_D = 15.0, 20.0, 0.30
 AMMONIA_HALVES_MG_L, VOLATILE_PER_DAY = 20.0, 0.5
 # How much slower than nitrate ammonium washes out: exchange sites hold it.
 AMMONIUM_HELD = 2.5
+# Bacteria that breathe nitrate: their rate at 22 °C, the warmth they need, the carbon that
+# feeds them fully.
+DENITRIFY_PER_DAY, DENITRIFY_LEAST_C, DENITRIFIERS_FED_MG_L_D = 0.10, 4.0, 20.0
+LN_2 = 0.6931471805599453
 # Base that a plant gives back for each nitrate it takes up, after its cations.
 RETURNED = 0.5
 # Heat of respired carbon; loss through the skin of a heap; heat capacity.
@@ -219,3 +223,41 @@ def skin_of(litres: float) -> float:
         Loss. [W/K]
     """
     return SKIN_W_M2_K * 6 * (max(litres, 1e-3) / 1000) ** (2 / 3)
+
+
+@cites("pelk", "soil denitrification, from memory and loosened: 0.10 (0.03 to 0.3) a day at 22 C")
+def denitrified(
+    x: Arithmetic,
+    nitrate_mg_l: Lane,
+    *,
+    days: float,
+    warmth_c: Lane,
+    drowned: Lane,
+    breathed_mg_l_d: Lane,
+) -> Lane:
+    """Return the nitrate that goes off as nitrogen gas where water fills the pores.
+
+    Parameters
+    ----------
+    x : Arithmetic
+        Floats or arrays.
+    nitrate_mg_l : float or array
+        There is. [mg/L]
+    days : float
+        Length of the step. [d]
+    warmth_c : float or array
+        Of the mix; none below 4 °C. [°C]
+    drowned : float or array
+        `drowned_share` of the pores. [-]
+    breathed_mg_l_d : float or array
+        Carbon breathed out: food of the bacteria. [mg/L/d]
+
+    Returns
+    -------
+    float or array
+        Nitrogen lost; each mg eats 1/14 meq of acid. [mg/L]
+    """
+    fed = x.most(x.least(breathed_mg_l_d / DENITRIFIERS_FED_MG_L_D, 1.0), 0.0)
+    warm = x.where(warmth_c >= DENITRIFY_LEAST_C, x.exp(LN_2 * (warmth_c - 22.0) / 10), 0.0)
+    rate = DENITRIFY_PER_DAY * warm * drowned * fed
+    return nitrate_mg_l * -x.expm1(-rate * days)

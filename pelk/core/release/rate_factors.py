@@ -21,6 +21,7 @@ LIME_Q10, SULFUR_Q10 = 1.6, 2.5
 DECOMPOSER_GROWTH_D = 0.6
 # Ammonia's pK is read off the table as a power of ten beside pH 8.
 REFERENCE_PH = 8.0
+DROWNS_FROM = 0.75
 # Dolomite slows above this pH, by this power of ten a unit (0.3 to 0.8).
 DOLOMITE_KNEE_PH, DOLOMITE_SLOWS = 5.5, 0.5
 T_START, T_STEP, T_END = -30.0, 0.25, 90.0
@@ -173,6 +174,24 @@ def lime_by_water(water_filled: Floats | float) -> Floats:
         Factor. [-]
     """
     return np.asarray(np.clip((np.asarray(water_filled, dtype=float) - 0.05) / 0.30, 0, 1))
+
+
+@cites("pelk", "air is shut out from three quarters of the pores on (0.70 to 0.80)")
+def drowned_share(water_filled: Floats | float) -> Floats:
+    """Return how far water in the pores lets nitrate be breathed in place of air.
+
+    Parameters
+    ----------
+    water_filled : array or float
+        Share of the pores that is water. [-]
+
+    Returns
+    -------
+    array
+        0 up to 0.75, 1 when full. [-]
+    """
+    past = (np.asarray(water_filled, dtype=float) - DROWNS_FROM) / (1 - DROWNS_FROM)
+    return np.asarray(np.clip(past, 0.0, 1.0) ** 2)
 
 
 @cites("swartzendruber1965", "limestone as dissolving spheres; pH exponent 0.5 is a fit")

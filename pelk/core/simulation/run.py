@@ -24,6 +24,7 @@ from pelk.core.base.errors import OutOfRangeError
 from pelk.core.base.sources import cites
 from pelk.core.release.rate_factors import (
     decay_by_moisture,
+    drowned_share,
     lime_by_water,
     nitrifiers_by_moisture,
     sulfur_by_water,
@@ -255,6 +256,7 @@ def _forcing(heap: Heap, around: Surroundings, edges: Floats, draws: Draws) -> F
         nitrifiers_by_moisture(moist),
         lime_by_water(pores),
         sulfur_by_water(pores),
+        drowned_share(pores),
     )
     lists = [list(f) if moist.ndim > 1 else f.tolist() for f in factors]
     wanted = np.zeros(len(edges) - 1)
@@ -269,6 +271,7 @@ def _forcing(heap: Heap, around: Surroundings, edges: Floats, draws: Draws) -> F
         nitrify_wet=lists[1],
         lime_wet=lists[2],
         sulfur_wet=lists[3],
+        drowned=lists[4],
         demand_mg_l=wanted.tolist(),
         water=around.water,
     )

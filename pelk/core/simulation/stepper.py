@@ -24,6 +24,7 @@ from pelk.core.release.processes import (
     AMMONIUM_HELD,
     NITRIFIER_GROWTH_D,
     NITRIFY_MG_L_D,
+    denitrified,
     gain,
     leached,
     nitrify,
@@ -70,7 +71,7 @@ class Forcing:
         Days at which steps begin and end; how long each is. [d]
     air_c : list
         Air. [°C]
-    rot_wet, nitrify_wet, lime_wet, sulfur_wet : list
+    rot_wet, nitrify_wet, lime_wet, sulfur_wet, drowned : list
         Factors of moisture. [-]
     demand_mg_l : list
         Nitrogen that a crop wants in the step. [mg/L]
@@ -83,6 +84,7 @@ class Forcing:
     nitrify_wet: list[Lane]
     lime_wet: list[Lane]
     sulfur_wet: list[Lane]
+    drowned: list[Lane]
     demand_mg_l: list[float]
     water: Water
 
@@ -141,6 +143,7 @@ class Stepper:
         self.skin = skin_of(heap.litres) * draws.heat
         self.capacity = max(heap.capacity, LEAST_CAPACITY)
         self.alkalinity = forcing.water.alkalinity_meq_l * draws.alkalinity
+        self.is_drowned = [x.largest(d) > 0 for d in forcing.drowned]
         self.is_watered = bool(forcing.water.l_per_l_day and forcing.water.alkalinity_meq_l)
         self._begin()
 
@@ -192,6 +195,8 @@ class Stepper:
         self.fading: Lane = nil
         self.unmet_n: Lane = 0.0
         self.leached: Lane = 0.0
+        self.denitrified: Lane = 0.0
+        self.breathed_mg_l_d: Lane = 0.0
         self.taken_up: Lane = 0.0
         self.released = self._released()
         self.fade_marks: dict[float, Lane] = {0.0: 0.0}
@@ -230,6 +235,8 @@ class Stepper:
         self.fading = self.fading + warm[0] * forcing.rot_wet[i] * days
         tau_before = self.tau
         self._rot(i, days, warm)
+        if self.is_drowned[i]:
+            self._denitrify(i, days)
         self._wash_and_feed(i, days)
         self.silicate = self.heap.silicate_meq_l * -float(
             np.expm1(-SILICATE_PER_YEAR * self.day / 365)
@@ -258,11 +265,13 @@ class Stepper:
         self.chem = self.chem._replace(ammonium=ammonium)
         self.nitrogen = self.nitrogen + base_meq + now[3] - before[3]
         air = self.forcing.air_c[i] + self.draws.warmer_c
+        breathed_mg_l = RESPIRED * (now[2] - before[2])
+        self.breathed_mg_l_d = breathed_mg_l / days
         self.warmth = warm_up(
             x,
             self.warmth,
             air,
-            breathed_g_l=RESPIRED * (now[2] - before[2]) / 1000,
+            breathed_g_l=breathed_mg_l / 1000,
             days=days,
             litres=self.heap.litres,
             skin_w_k=self.skin,
@@ -275,6 +284,20 @@ class Stepper:
         cold = x.rows(self.release.cold, x.log1p(self.tau))
         hot = x.rows(self.release.hot, x.log1p(self.tau_hot))
         return [a + b for a, b in zip(cold, hot, strict=True)]
+
+    def _denitrify(self, i: int, days: float) -> None:
+        """Let drowned nitrate go off as gas; it takes acid with it."""
+        gone = denitrified(
+            self.x,
+            self.nitrate,
+            days=days,
+            warmth_c=self.warmth,
+            drowned=self.forcing.drowned[i],
+            breathed_mg_l_d=self.breathed_mg_l_d,
+        )
+        self.nitrate = self.nitrate - gone
+        self.denitrified = self.denitrified + gone
+        self.nitrogen = self.nitrogen + gone / ATOMIC_MASS["N"]
 
     def _wash_and_feed(self, i: int, days: float) -> None:
         """Let water carry off and the crop take up, in this order."""
@@ -499,6 +522,7 @@ class Stepper:
             "nitrified_mg_l": chem.nitrified,
             "lost_to_air_mg_l": chem.lost,
             "leached_mg_l": self.leached,
+            "denitrified_mg_l": self.denitrified,
             "taken_up_mg_l": self.taken_up,
             "hungry_mg_l": self.unmet_n,
             "given_by_doses_mg_l": released[0],

@@ -9,9 +9,12 @@ from django.test import SimpleTestCase
 
 from pelk.core.acid_base.buffering import CALCITE_PH
 from pelk.core.acid_base.water import carbonate_rest_ph
+from pelk.core.base.arithmetic import ONE
 from pelk.core.materials.library import library
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.release.organic_nitrogen import net_nitrogen, organic_n
+from pelk.core.release.processes import denitrified
+from pelk.core.release.rate_factors import drowned_share
 from pelk.core.simulation.availability import Times, available
 from pelk.core.simulation.calibration import PhReading, calibrate
 from pelk.core.simulation.ensemble import ensemble, quantiles
@@ -156,6 +159,28 @@ class WhatRots(SimpleTestCase):
             litre = organic_n(material, 1000 * material.loose_density().typ, is_bulk=True)
             with self.subTest(slug):
                 np.testing.assert_allclose(net(litre, days), expected, atol=3)
+
+    def test_a_drowned_pot_breathes_its_nitrate(self):
+        # By hand: 0.10 /d x ((0.90 - 0.75) / 0.25)^2 x 0.3, thirty days at 22 °C.
+        gone = denitrified(
+            ONE,
+            100.0,
+            days=30.0,
+            warmth_c=22.0,
+            drowned=float(drowned_share(0.90)),
+            breathed_mg_l_d=6.0,
+        )
+        self.assertAlmostEqual(gone, 27.7, delta=0.3)
+        self.assertAlmostEqual(gone / 14.007, 1.98, delta=0.02)
+
+        def nitrate_lost(water_filled, temperature_c=22.0):
+            mix = heap({"sphagnum-peat-light": 1, "yard-compost": 1})
+            where = Surroundings(temperature_c=temperature_c, water_filled=water_filled)
+            return simulate(mix, where, 60)["denitrified_mg_l"][-1]
+
+        self.assertEqual(nitrate_lost(0.70), 0)
+        self.assertGreater(nitrate_lost(0.95), nitrate_lost(0.85))
+        self.assertEqual(nitrate_lost(0.95, 3.0), 0)
 
     def test_composted_poultry_is_two_thirds_ammonium(self):
         for slug in ("composted-chicken-manure", "composted-layer-manure"):

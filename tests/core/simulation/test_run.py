@@ -342,6 +342,7 @@ class Properties(SimpleTestCase):
             + trace["taken_up_mg_l"]
             + trace["leached_mg_l"]
             + trace["lost_to_air_mg_l"]
+            + trace["denitrified_mg_l"]
             - trace["hungry_mg_l"]
         )
         scale = max(float(np.abs(given_).max()), 1.0)
