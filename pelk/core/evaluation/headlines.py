@@ -35,6 +35,8 @@ from pelk.core.vessels.structure import Structure, dry_density, structure_of
 from pelk.core.vessels.volumes import LOSS_SPREAD, Volumes, blending_loss, needed_for_vessels
 
 EC_SPAN = (0.7, 1.4)
+# A pen that shows this much less than the course is told of.
+TELLS_PH = 0.1
 AIR_DOUBT, WATER_DOUBT, WET_DOUBT_KG_L = 5.0, 6.0, 0.06
 LATER_DAY = 30
 
@@ -189,6 +191,10 @@ def ph_figure(forecast: Forecast) -> Figure:
         Input(driver.name, driver.at(day), "meq/L", "guess", f"by day {day}")
         for driver in forecast.drivers
     ]
+    note = "Unplanted, and without readings. A reading at week 2 to 4 sharpens it."
+    lowered = forecast.lowered_on(day)
+    if abs(lowered) >= TELLS_PH:
+        note += f" Salts lower what a pen in a slurry shows to about {middle - lowered:.1f}."
     return figure(
         PH_FORECAST,
         middle,
@@ -198,7 +204,7 @@ def ph_figure(forecast: Forecast) -> Figure:
         inputs=tuple(inputs),
         method=f"lime, carbonate and water add base, nitrogen, sulfur and acids take it; "
         f"the pH on day {day} is where the mix holds what is left",
-        note="Unplanted, and without readings. A reading at week 2 to 4 sharpens it.",
+        note=note,
     )
 
 
@@ -207,7 +213,7 @@ def ec_figures(
 ) -> tuple[Figure, Figure]:
     """Return the salts on mixing day and when the quick food has come free."""
     paste_l_l = paste_water(parts, loss)
-    own = mix_ec(own_salts(parts, loss), {}, np.zeros(1), np.zeros(1)).item()
+    own = forecast.own_ec
     figures = []
     for quantity, day in ((EC_NOW, 0), (EC_LATER, LATER_DAY)):
         value = float(forecast.ec[day])

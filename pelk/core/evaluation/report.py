@@ -144,6 +144,7 @@ def _ec(evaluation: Evaluation) -> dict[str, Any] | None:
         return None
     return {
         "basis": "saturated media extract",
+        "parts": _round(forecast.own_ec),
         **{str(day): _round(float(forecast.ec[day])) for day in EC_DAYS},
         "target_max": evaluation.crop.ec_target[1],
         "most": evaluation.crop.ec_max,

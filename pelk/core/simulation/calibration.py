@@ -10,24 +10,16 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from pelk.core.acid_base.salts_on_pens import lowered_by_salts
 from pelk.core.base.errors import OutOfRangeError, PelkError
 from pelk.core.base.sources import cites
+from pelk.core.salts.pore_water import UNKNOWN_EC
 from pelk.core.simulation.ensemble import SPREADS, Posterior
 from pelk.core.simulation.initial_state import Heap, with_buffer
 from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
 
 Floats = NDArray[np.float64]
 
-# Reading less the 1:1 water slurry, by method.
-OFFSETS = {
-    "1:1 slurry": 0.0,
-    "saturated paste": -0.1,
-    "1:2": 0.1,
-    "1:5": 0.2,
-    "pour-through": 0.0,
-    "0.01 M CaCl2": -0.55,
-    "1 M KCl": -0.9,
-}
 NOISE = {"checked pen": 0.10, "unchecked pen": 0.25, "strip": 0.40}
 SUBSAMPLE = 0.12
 # Buffer, lime rate, sulfur rate, carbonate that meets the mix (ln), offset (pH).
@@ -47,20 +39,33 @@ CLOSE = 1e-4
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PhReading:
-    """A pH read off a heap. [d], [pH]."""
+    """A pH read off a heap.
+
+    Attributes
+    ----------
+    day, ph : float
+        When, and what the pen showed. [d], [pH]
+    method, meter : str
+        One of `PhMethod`; one of `NOISE`.
+    meter_bias : float
+        What the pen shows too much. [pH]
+    sme_ds_m, own_ds_m : float
+        Salts of the mix on the day and of its parts alone, in the saturated extract. [dS/m]
+    """
 
     day: float
     ph: float
     method: str = "1:1 slurry"
     meter: str = "unchecked pen"
     meter_bias: float = 0.0
+    sme_ds_m: float = UNKNOWN_EC
+    own_ds_m: float = UNKNOWN_EC
 
     @property
     def on_slurry(self) -> float:
-        """The reading on the 1:1 slurry scale."""
-        if self.method not in OFFSETS:
-            raise PelkError(f"found {self.method!r}, allowed: {', '.join(OFFSETS)}", "method")
-        return self.ph - OFFSETS[self.method] - self.meter_bias
+        """The reading as a 1:1 slurry with the parts' own salts would show it."""
+        lowered = lowered_by_salts(self.sme_ds_m, self.own_ds_m, self.method)
+        return self.ph + lowered - self.meter_bias
 
     @property
     def sd(self) -> float:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from pelk.core.acid_base.salts_on_pens import lowered_by_salts
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm
 from pelk.core.crops.groups import Crop
 from pelk.core.materials.library import Material
@@ -94,6 +95,8 @@ class Forecast:
         p10, p50, p90; all the central line where there is no fan.
     ec : array, shape (n_line_days + 1,)
         Salts before any crop, central. [dS/m]
+    own_ec : float
+        Salts of the parts alone, on mixing day. [dS/m]
     times : Times
         Where the central line stands, for what comes free.
     free : dict of str to array, shape (n_supplies, n_edges)
@@ -107,6 +110,7 @@ class Forecast:
     ensemble: Trace | None
     ph: Floats
     ec: Floats
+    own_ec: float
     times: Times
     ingredients: tuple[MixIngredient, ...]
     free: dict[str, Floats]
@@ -134,6 +138,10 @@ class Forecast:
         """Share of lime not yet dissolved, by day; None without any. [-]."""
         limed = self.heap.limed_meq_l
         return 1 - self.line.daily("lime_meq_l") / limed if limed else None
+
+    def lowered_on(self, day: int) -> float:
+        """Return how much lower a pen in a 1:1 slurry shows on a day, for salts. [pH]."""
+        return lowered_by_salts(float(self.ec[min(day, len(self.ec) - 1)]), self.own_ec)
 
     def free_at(self, element: str, day: int) -> float:
         """Return what has come free of an element by a day. [mg/L]."""
@@ -312,6 +320,7 @@ def forecast(
         many,
         ph,
         line.each_day(salts_over_time(line, own, line.edges, ions)),
+        mix_ec(own_salts(parts, loss), {}, np.zeros(1), np.zeros(1)).item(),
         times,
         tuple(ingredients),
         free,

@@ -12,6 +12,7 @@ from pelk import VERSION
 from pelk.barrow.models import Batch
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.plans.plan import MOISTURE
+from pelk.core.salts.pore_water import UNKNOWN_EC
 from pelk.core.simulation.calibration import Calibration, PhReading, calibrate
 from pelk.core.simulation.ensemble import Posterior
 from pelk.core.simulation.forecast import Observed, surroundings_of
@@ -120,6 +121,8 @@ def _learn(batch: Batch, readings: Sequence[Reading], pen_is_checked: bool) -> L
             ph=r.ph,
             method=METHODS[Reading.PhMethod(r.method)],
             meter="checked pen" if pen_is_checked else "unchecked pen",
+            sme_ds_m=_salts_on(batch, day_of(batch, r))[0],
+            own_ds_m=_salts_on(batch, day_of(batch, r))[1],
         )
         for r in visits
         if r.ph is not None
@@ -141,6 +144,18 @@ def _observed(batch: Batch, readings: Sequence[Reading], lesson: Lesson) -> Obse
     return Observed(
         start_ph=lesson.start_ph, around=around, learned=taught.posterior if taught else None
     )
+
+
+def _salts_on(batch: Batch, day: float) -> tuple[float, float]:
+    """Return the salts forecast for a day, and those of the parts alone. [dS/m].
+
+    Batches made before these were kept are taken for unfed.
+    """
+    told = batch.shown.get("ec_ds_m") or {}
+    if "parts" not in told:
+        return UNKNOWN_EC, UNKNOWN_EC
+    days = sorted(int(key) for key in told if key.isdigit())
+    return float(np.interp(day, days, [told[str(d)] for d in days])), told["parts"]
 
 
 def _days(batch: Batch) -> int:
@@ -249,7 +264,9 @@ def doubts(
     lows, highs = _band(batch, readings)
     if day > len(lows) - 1:
         return ""
-    reading = PhReading(day=day, ph=ph, method=METHODS[Reading.PhMethod(method)])
+    sme, own = _salts_on(batch, day)
+    kind = METHODS[Reading.PhMethod(method)]
+    reading = PhReading(day=day, ph=ph, method=kind, sme_ds_m=sme, own_ds_m=own)
     days = np.arange(len(lows))
     low, high = (float(np.interp(day, days, edge)) for edge in (lows, highs))
     if not low - FAR_PH <= reading.on_slurry <= high + FAR_PH:

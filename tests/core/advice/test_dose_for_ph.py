@@ -189,7 +189,7 @@ class Learning(SimpleTestCase):
 
     def test_methods_are_brought_to_one_scale(self):
         kcl = PhReading(day=1, ph=4.6, method="1 M KCl")
-        self.assertAlmostEqual(kcl.on_slurry, 5.5)
+        self.assertAlmostEqual(kcl.on_slurry, 5.6)
         self.assertAlmostEqual(PhReading(day=1, ph=5.7, meter_bias=0.2).on_slurry, 5.5)
         with self.assertRaisesRegex(PelkError, "allowed"):
             _ = PhReading(day=1, ph=5, method="tongue").on_slurry
