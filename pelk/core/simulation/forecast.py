@@ -26,6 +26,7 @@ from pelk.core.simulation.readiness import (
     limits_for,
     passes,
     readiness,
+    with_range,
 )
 from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
 
@@ -92,7 +93,7 @@ class Forecast:
     ensemble : Trace or None
         Many draws at once; None where it was not asked for.
     ph : array, shape (3, n_days + 1)
-        p10, p50, p90; all the central line where there is no fan.
+        p10, the central line, p90; all the central line where there is no ensemble.
     ec : array, shape (n_line_days + 1,)
         Salts before any crop, central. [dS/m]
     own_ec : float
@@ -299,19 +300,17 @@ def forecast(
     ions, own = dose_ions(ingredients, free), pore_salts(heap, parts, loss)
     limits = limits_for(crop, band, floor_days(parts, doses), is_fed=is_fed(doses))
     many = ensemble(heap, where, days, samples, learned=learned) if samples else None
-    trace = many or line
-    held = passes(
-        trace,
-        heap.litres,
-        salts_over_time(trace, own, line.edges, ions),
-        limits,
-        heap.dosed_acid_meq_l,
-    )
-    ph = (
-        quantiles(many, "ph")
-        if many is not None
-        else np.repeat(line.daily("ph")[None, : days + 1], 3, axis=0)
-    )
+    acid_meq_l = heap.dosed_acid_meq_l
+    ec = salts_over_time(line, own, line.edges, ions)
+    ready = readiness(passes(line, heap.litres, ec, limits, acid_meq_l), limits)
+    # The central line is what is said; many draws say how sure it is.
+    ph = np.repeat(line.daily("ph")[None, : days + 1], 3, axis=0)
+    if many is not None:
+        salts = salts_over_time(many, own, line.edges, ions)
+        drawn = readiness(passes(many, heap.litres, salts, limits, acid_meq_l), limits)
+        ready = with_range(ready, drawn)
+        low, high = quantiles(many, "ph", (0.1, 0.9))
+        ph = np.array([np.minimum(low, ph[1]), ph[1], np.maximum(high, ph[1])])
     return Forecast(
         days,
         heap,
@@ -319,11 +318,11 @@ def forecast(
         line,
         many,
         ph,
-        line.each_day(salts_over_time(line, own, line.edges, ions)),
+        line.each_day(ec),
         mix_ec(own_salts(parts, loss), {}, np.zeros(1), np.zeros(1)).item(),
         times,
         tuple(ingredients),
         free,
-        readiness(held, limits),
+        ready,
         limits,
     )

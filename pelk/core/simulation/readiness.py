@@ -297,6 +297,39 @@ def readiness(
     return Readiness(p10, p50, p90, tuple(criteria), days, limits.floor_days)
 
 
+def with_range(central: Readiness, drawn: Readiness) -> Readiness:
+    """Return the readiness of the central line, its ranges from many draws.
+
+    However far and with however many draws a heap is looked at, its day is the same.
+
+    Parameters
+    ----------
+    central : Readiness
+        Of the central line.
+    drawn : Readiness
+        Of the ensemble.
+
+    Returns
+    -------
+    Readiness
+        Days of the one, spread of the other.
+    """
+    p50 = central.p50
+    low, high = _around(p50, drawn.p10, drawn.p90)
+    criteria = []
+    for of_line, of_draws in zip(central.criteria, drawn.criteria, strict=True):
+        first, last = _around(of_line.day, of_draws.low, of_draws.high)
+        criteria.append(Criterion(of_line.key, of_line.day, first, last, of_draws.met_share))
+    return Readiness(low, p50, high, tuple(criteria), central.days, central.floor_days)
+
+
+def _around(day: int | None, low: int | None, high: int | None) -> tuple[int | None, int | None]:
+    """Return a range that holds its middle; open where one of them never comes."""
+    if day is None:
+        return low, None
+    return (day if low is None else min(low, day)), (None if high is None else max(high, day))
+
+
 def _first_days(good: NDArray[np.bool_], floor: int) -> Floats:
     """Return the first of three days running that are good, past the floor; else far off."""
     steady = good.copy()

@@ -1,6 +1,7 @@
 """Mixes whose pH handbooks know, against the course; and what the course rests on."""
 
 import tomllib
+from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 
@@ -10,6 +11,7 @@ from django.test import SimpleTestCase
 from pelk.core.acid_base.buffering import CALCITE_PH
 from pelk.core.acid_base.water import carbonate_rest_ph
 from pelk.core.base.arithmetic import ONE
+from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.library import library
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.release.organic_nitrogen import net_nitrogen, organic_n
@@ -22,7 +24,7 @@ from pelk.core.simulation.initial_state import heap_of
 from pelk.core.simulation.run import Draws, Surroundings, simulate
 from pelk.core.vessels.structure import structure_of
 from pelk.core.vessels.volumes import blending_loss
-from tests.core.mixes import heap, mineral_only
+from tests.core.mixes import heap, mineral_only, plan
 
 REFERENCES = tomllib.loads(
     (Path(__file__).parents[1] / "published" / "reference_mixes.toml").read_text("utf-8")
@@ -211,3 +213,22 @@ class WhatRots(SimpleTestCase):
         for element, expected in (("K", (64, 160)), ("Mg", (110, 275))):
             with self.subTest(element):
                 np.testing.assert_allclose(available(element, litre, ages), expected, atol=3)
+
+
+class OneHorizon(SimpleTestCase):
+    def test_however_far_and_with_however_many_draws_the_answer_is_one(self):
+        mix = plan(
+            {"sphagnum-peat-light": 3, "perlite": 1},
+            [("lime-dolomitic-ground", 4), ("feather-meal", 0.5)],
+        )
+        looks = [
+            evaluate(replace(mix, days=days), library(), samples=samples).forecast
+            for days in (30, 180, 365)
+            for samples in (0, 60)
+        ]
+        self.assertEqual({ahead.ready.p50 for ahead in looks}, {looks[0].ready.p50})
+        self.assertIsNotNone(looks[0].ready.p50)
+        for ahead in looks[1:]:
+            np.testing.assert_allclose(ahead.ph[1][:31], looks[0].ph[1], atol=0.005)
+            self.assertTrue((ahead.ph[0] <= ahead.ph[1]).all())
+            self.assertTrue((ahead.ph[2] >= ahead.ph[1]).all())
