@@ -145,7 +145,7 @@ class TryingOut(BenchCase):
     def test_stops_and_cautions_are_said(self):
         page = self.post(dose_amount=["2"])
         self.assertContains(page, "must change")
-        self.assertContains(page, "All of that acid takes the mix to pH")
+        self.assertContains(page, "That acid takes the mix to pH")
 
     def test_no_number_is_claimed_where_the_curve_only_bounds_the_sum(self):
         page = self.post(dose_amount=["6"])

@@ -17,7 +17,7 @@ from pelk.core.evaluation.season_supply import SeasonSupply
 from pelk.core.materials.library import MINERAL_SOIL, Material
 from pelk.core.plans.plan import Dose
 from pelk.core.salts.salts import share_to_dilute
-from pelk.core.simulation.forecast import Forecast
+from pelk.core.simulation.forecast import JUDGED_DAY, LINE_DAYS, Forecast
 from pelk.core.simulation.readiness import HELD_UP
 from pelk.core.vessels.dose_amounts import DoseLine
 from pelk.core.vessels.structure import Structure
@@ -27,6 +27,9 @@ MEAL_MAX_G_L, MEALS_MAX_G_L = 10.0, 15.0
 THIN_DOSE_G_L = 0.1
 DOSE_VOLUME_SHARE = 0.03
 FAR_PH = 0.5
+# A course may drift this far out of the band in two years.
+DRIFT_MARGIN = 0.3
+YEAR = 365
 REFUSED_SULFUR_KG_M3 = 3.0
 SMALL_BATCH_L = 20.0
 COLD_FOR_SULFUR_C, HARD_WATER_MEQ_L, HUNGRY_MG_L, AIR_DOUBT = 10.0, 3.0, 10.0, 0.05
@@ -63,8 +66,9 @@ class Worked:
 def judge(worked: Worked) -> list[Caution]:
     """Return every judgement that a worked plan calls for."""
     cautions = [*_shares(worked), *_rates(worked), *_measures(worked), *_feeding(worked)]
-    if worked.acidity is not None:
-        cautions += [*_reach(worked.acidity), *_lime_sense(worked, worked.acidity)]
+    if worked.acidity is not None and worked.forecast is not None:
+        judged = _judged(worked.forecast, worked.acidity.band)
+        cautions += [*_reach(worked.acidity, judged), *_lime_sense(worked, worked.acidity, judged)]
     if worked.forecast is not None:
         cautions += [*over_time(worked, worked.forecast)]
     return [*cautions, *_air(worked)]
@@ -232,24 +236,36 @@ def _feeding(worked: Worked) -> Iterator[Caution]:
             yield Caution("not-a-ph-tool", "note", text, OURS, names)
 
 
-def _reach(acidity: Acidity) -> Iterator[Caution]:
-    """Say when the settled pH misses the band, and what would not."""
+def _judged(forecast: Forecast, band: tuple[float, float]) -> tuple[float, int]:
+    """Return the pH that is judged, and its day: the far one where it drifts out of the band.
+
+    Where all lime is spent may lie years off, and says nothing of the pot that is filled now.
+    """
+    far = forecast.ph_on(LINE_DAYS)
+    if band[0] - DRIFT_MARGIN <= far <= band[1] + DRIFT_MARGIN:
+        return forecast.ph_on(JUDGED_DAY), JUDGED_DAY
+    near = forecast.ph_on(JUDGED_DAY)
+    return (near, JUDGED_DAY) if not band[0] <= near <= band[1] else (far, LINE_DAYS)
+
+
+def _reach(acidity: Acidity, judged: tuple[float, int]) -> Iterator[Caution]:
+    """Say when the course misses the band, and what would not."""
     low, high = acidity.band
-    ph, middle = acidity.end.ph, (low + high) / 2
+    (ph, day), middle = judged, (low + high) / 2
     has_acid = acidity.sum_of("sulfur") + acidity.sum_of("acid") < 0
     names = _names(acidity, "sulfur", "acid")
     if ph < low and has_acid:
         needed = sulfur_for(acidity, middle)
         enough = (
-            f"About {needed:.2g} g/L of elemental sulfur is enough."
+            f"At most {needed:.2g} g/L of elemental sulfur is enough."
             if needed > 0.005
             else "It needs none."
         )
         yield Caution(
             "sulfur-overshoot",
             "stop" if ph < low - FAR_PH else "caution",
-            f"All of that acid takes the mix to pH {written_ph(ph)}; the crop wants {low:g} to "
-            f"{high:g}. {enough} A table made for garden beds does not fit a mix.",
+            f"That acid takes the mix to pH {written_ph(ph)} by day {day}; the crop wants {low:g} "
+            f"to {high:g}. {enough} A table made for garden beds does not fit a mix.",
             OURS,
             names,
         )
@@ -287,9 +303,9 @@ def _reach(acidity: Acidity) -> Iterator[Caution]:
         )
 
 
-def _lime_sense(worked: Worked, acidity: Acidity) -> Iterator[Caution]:
+def _lime_sense(worked: Worked, acidity: Acidity, judged: tuple[float, int]) -> Iterator[Caution]:
     """Catch lime where none is wanted."""
-    low, high = acidity.band
+    (low, high), (ph, day) = acidity.band, judged
     if acidity.sum_of("lime") <= 0:
         return
     names = _names(acidity, "lime")
@@ -303,7 +319,7 @@ def _lime_sense(worked: Worked, acidity: Acidity) -> Iterator[Caution]:
             OURS,
             names,
         )
-    elif without >= low and acidity.end.ph > high:
+    elif without >= low and ph > high:
         yield Caution(
             "lime-in-neutral",
             "caution",
@@ -313,14 +329,13 @@ def _lime_sense(worked: Worked, acidity: Acidity) -> Iterator[Caution]:
             OURS,
             names,
         )
-    elif acidity.end.ph > high:
+    elif ph > high:
         enough = lime_for(acidity, (low + high) / 2)
         yield Caution(
             "lime-overshoot",
             "caution",
-            f"That lime takes the mix to pH {written_ph(acidity.end.ph)}; the crop wants "
-            f"{low:g} to "
-            f"{high:g}. About {enough:.2g} g/L of pure lime is enough.",
+            f"That lime takes the mix to pH {written_ph(ph)} by day {day}; the crop wants {low:g} "
+            f"to {high:g}. At most {enough:.2g} g/L of pure lime is enough.",
             OURS,
             names,
         )
@@ -393,7 +408,7 @@ def _salts(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
 
 
 def _nitrogen(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
-    unmet_n = forecast.line["hungry_mg_l"]
+    unmet_n = forecast.line["hungry_mg_l"][forecast.line.edges <= YEAR]
     most = float(unmet_n.max())
     if most > HUNGRY_MG_L:
         yield Caution(
@@ -418,7 +433,7 @@ def _nitrogen(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
         yield Caution(
             "never-ready",
             "caution",
-            f"It may not get ready within {forecast.days} days without a change: "
+            f"It may not get ready within a year without a change: "
             f"{' and '.join(held[:2]) or 'not everything holds at once'}.",
             OURS,
         )

@@ -26,7 +26,7 @@ from pelk.core.plans.plan import Plan
 from pelk.core.salts.pore_water import mix_ec, own_salts, paste_water
 from pelk.core.salts.solution import conductivity
 from pelk.core.simulation.ensemble import draws_of
-from pelk.core.simulation.forecast import Forecast
+from pelk.core.simulation.forecast import LINE_DAYS, Forecast
 from pelk.core.simulation.initial_state import heap_c_to_n
 from pelk.core.simulation.readiness import Readiness, passes
 from pelk.core.simulation.run import simulate
@@ -37,6 +37,8 @@ from pelk.core.vessels.volumes import LOSS_SPREAD, Volumes, blending_loss, neede
 EC_SPAN = (0.7, 1.4)
 # A pen that shows this much less than the course is told of.
 TELLS_PH = 0.1
+# So is a pH in two years that differs this much.
+TELLS_FAR_PH = 0.2
 AIR_DOUBT, WATER_DOUBT, WET_DOUBT_KG_L = 5.0, 6.0, 0.06
 LATER_DAY = 30
 
@@ -195,6 +197,9 @@ def ph_figure(forecast: Forecast) -> Figure:
     lowered = forecast.lowered_on(day)
     if abs(lowered) >= TELLS_PH:
         note += f" Salts lower what a pen in a slurry shows to about {middle - lowered:.1f}."
+    far = forecast.ph_on(LINE_DAYS)
+    if day < LINE_DAYS and abs(far - middle) >= TELLS_FAR_PH:
+        note += f" In two years, unplanted: {far:.1f}."
     return figure(
         PH_FORECAST,
         middle,

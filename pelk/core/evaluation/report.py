@@ -9,7 +9,7 @@ from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.season_supply import ElementSupply
 from pelk.core.materials.cost import Cost
-from pelk.core.simulation.forecast import Forecast
+from pelk.core.simulation.forecast import JUDGED_DAY, LINE_DAYS, Forecast
 
 FORMAT = "pelk.evaluation/1"
 EC_DAYS = (0, 30, 60, 90, 180)
@@ -128,6 +128,8 @@ def _ph(evaluation: Evaluation) -> dict[str, Any]:
         "start": _round(acidity.start.value),
         "settled": _round(acidity.settled.value),
         "settled_range": _span(acidity.settled),
+        "at_180": _round(forecast.ph_on(JUDGED_DAY)),
+        "at_730": _round(forecast.ph_on(LINE_DAYS)),
         "rest": _round(acidity.rest.ph),
         "target": target,
         "day": list(range(forecast.days + 1)),

@@ -129,7 +129,7 @@ def season_supply(
     Ledger
         N, P, K, Ca, Mg, S.
     """
-    length = int(min(crop.season_days, max(LINE_DAYS * 2 - planted_day, 30)))
+    length = int(min(crop.season_days, max(LINE_DAYS - planted_day, 30)))
     day = np.arange(planted_day + length + 1.0)
     pools, elements = _season(comes_free, crop, mineral_soil, planted_day, day), {}
     has_unsure_p = any(s.material.phosphorus_class in UNSURE for s in ingredients)

@@ -33,7 +33,10 @@ from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
 Floats = NDArray[np.float64]
 Parts = Sequence[tuple[Material, float]]
 
-LINE_DAYS = 365
+# The day whose pH is judged where no other is asked, and how far the course is always run.
+JUDGED_DAY, LINE_DAYS = 180, 730
+# What is not ready within a year is never told to be.
+READY_WITHIN_DAYS = 365
 # Only magnesium and calcium of salts count as dissolved cations of doses, besides gypsum.
 SALT_CLASSES = frozenset(["salt", "langbeinite"])
 ION_OF = {"S": "SO4"}
@@ -89,7 +92,7 @@ class Forecast:
     days : int
         As far as was asked for. [d]
     line : Trace
-        The central line, over a year at least.
+        The central line, over two years at least.
     ensemble : Trace or None
         Many draws at once; None where it was not asked for.
     ph : array, shape (3, n_days + 1)
@@ -139,6 +142,10 @@ class Forecast:
         """Share of lime not yet dissolved, by day; None without any. [-]."""
         limed = self.heap.limed_meq_l
         return 1 - self.line.daily("lime_meq_l") / limed if limed else None
+
+    def ph_on(self, day: int) -> float:
+        """Return the pH of the central line on a day of its run, unplanted. [pH]."""
+        return float(np.interp(day, self.line.edges, self.line["ph"]))
 
     def lowered_on(self, day: int) -> float:
         """Return how much lower a pen in a 1:1 slurry shows on a day, for salts. [pH]."""
@@ -290,7 +297,7 @@ def forecast(
     Returns
     -------
     Forecast
-        Central line over a year, fan over `days`.
+        Central line over two years, ensemble over `days`.
     """
     observed = observed or Observed()
     learned, where = observed.learned, observed.around or surroundings_of(conditions)
@@ -302,7 +309,9 @@ def forecast(
     many = ensemble(heap, where, days, samples, learned=learned) if samples else None
     acid_meq_l = heap.dosed_acid_meq_l
     ec = salts_over_time(line, own, line.edges, ions)
-    ready = readiness(passes(line, heap.litres, ec, limits, acid_meq_l), limits)
+    holds = passes(line, heap.litres, ec, limits, acid_meq_l)
+    year = {key: days_held[: READY_WITHIN_DAYS + 1] for key, days_held in holds.items()}
+    ready = readiness(year, limits)
     # The central line is what is said; many draws say how sure it is.
     ph = np.repeat(line.daily("ph")[None, : days + 1], 3, axis=0)
     if many is not None:

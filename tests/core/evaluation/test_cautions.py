@@ -64,14 +64,14 @@ class Judgements(SimpleTestCase):
         got = worked(MOULD_MIX, [("sulfur-dusting", 1.5)], crop="ericaceous")
         (caution,) = [c for c in got.cautions if c.id == "sulfur-overshoot"]
         self.assertTrue(caution.stops)
-        enough = float(caution.text.split("About ")[1].split(" ")[0])
+        enough = float(caution.text.split("At most ")[1].split(" ")[0])
         mended = worked(MOULD_MIX, [("sulfur-dusting", enough / 0.99)], crop="ericaceous")
         self.assertAlmostEqual(mended.acidity.end.ph, 4.95, delta=0.1)
 
     def test_lime_that_overshoots_says_how_much_is_enough(self):
         got = worked({"sphagnum-peat-light": 1}, [("lime-calcitic-ground", 7)])
         (text,) = [c.text for c in got.cautions if c.id == "lime-overshoot"]
-        enough = float(text.split("About ")[1].split(" ")[0])
+        enough = float(text.split("At most ")[1].split(" ")[0])
         mended = worked({"sphagnum-peat-light": 1}, [("lime-calcitic-ground", enough / 0.95)])
         self.assertAlmostEqual(mended.acidity.end.ph, 6.15, delta=0.1)
 
