@@ -327,6 +327,32 @@ def measure_shelf(client, user) -> None:
         print(f"shelf {name or 'all':<26} {said}   budget 1.2 x")
 
 
+def measure_against_the_books() -> None:
+    """Print the course of mixes that handbooks and growers know, against their bands."""
+    from pelk.core.simulation.ensemble import ensemble, quantiles
+    from pelk.core.simulation.run import Surroundings, simulate
+    from tests.core.simulation.test_reference_mixes import REFERENCES, heap_of_row
+
+    off, inside = [], 0
+    for row in REFERENCES:
+        if "band" not in row:
+            continue
+        pile, day, middle = heap_of_row(row), row["day"], float(np.mean(row["band"]))
+        got = float(simulate(pile, Surroundings(), day).daily("ph")[day])
+        low, high = quantiles(ensemble(pile, Surroundings(), day), "ph", (0.1, 0.9))[:, day]
+        off.append(got - middle)
+        inside += low <= middle <= high
+        print(
+            f"{row['id']:<38} day {day:>3}  wanted {row['band'][0]:.1f} to {row['band'][1]:.1f}  "
+            f"got {got:.2f} ({low:.2f} to {high:.2f})  {'growers' if row.get('known') else 'ours'}"
+        )
+    rms = float(np.sqrt(np.mean(np.square(off))))
+    print(
+        f"against the books: mean error {np.mean(off):+.2f} pH (within 0.10), rms {rms:.2f}; the "
+        f"middle of the band inside p10 to p90 in {inside} of {len(off)} (four in five)"
+    )
+
+
 def main() -> None:
     """Measure and print."""
     setup_test_environment()
@@ -337,6 +363,7 @@ def main() -> None:
     if not os.environ.get("ONLY"):
         measure_proposals()
         measure_cure()
+        measure_against_the_books()
     call_command("migrate", verbosity=0)
     from pelk.bench.formats.documents import read
     from pelk.bench.formats.planning import as_plan
