@@ -115,17 +115,9 @@ def _learn(batch: Batch, readings: Sequence[Reading], pen_is_checked: bool) -> L
         return Lesson(key)
     heap, around = mixed
     around = _seen_around(around, batch, visits, _days(batch))
+    meter = "checked pen" if pen_is_checked else "unchecked pen"
     ph = [
-        PhReading(
-            day=day_of(batch, r),
-            ph=r.ph,
-            method=METHODS[Reading.PhMethod(r.method)],
-            meter="checked pen" if pen_is_checked else "unchecked pen",
-            sme_ds_m=_salts_on(batch, day_of(batch, r))[0],
-            own_ds_m=_salts_on(batch, day_of(batch, r))[1],
-        )
-        for r in visits
-        if r.ph is not None
+        _as_read(batch, day_of(batch, r), r.ph, r.method, meter) for r in visits if r.ph is not None
     ]
     first = next((p.on_slurry for p in ph if p.day <= FIRST_DAY), None)
     later = [p for p in ph if p.day > FIRST_DAY]
@@ -144,6 +136,21 @@ def _observed(batch: Batch, readings: Sequence[Reading], lesson: Lesson) -> Obse
     return Observed(
         start_ph=lesson.start_ph, around=around, learned=taught.posterior if taught else None
     )
+
+
+def own_ph(batch: Batch, reading: Reading) -> float | None:
+    """Return the pH of the mix itself by a reading: salts and the way of reading given back."""
+    if reading.ph is None:
+        return None
+    return _as_read(batch, day_of(batch, reading), reading.ph, reading.method).on_slurry
+
+
+def _as_read(
+    batch: Batch, day: float, ph: float, method: str, meter: str = "unchecked pen"
+) -> PhReading:
+    sme, own = _salts_on(batch, day)
+    kind = METHODS[Reading.PhMethod(method)]
+    return PhReading(day=day, ph=ph, method=kind, meter=meter, sme_ds_m=sme, own_ds_m=own)
 
 
 def _salts_on(batch: Batch, day: float) -> tuple[float, float]:
@@ -264,9 +271,7 @@ def doubts(
     lows, highs = _band(batch, readings)
     if day > len(lows) - 1:
         return ""
-    sme, own = _salts_on(batch, day)
-    kind = METHODS[Reading.PhMethod(method)]
-    reading = PhReading(day=day, ph=ph, method=kind, sme_ds_m=sme, own_ds_m=own)
+    reading = _as_read(batch, day, ph, method)
     days = np.arange(len(lows))
     low, high = (float(np.interp(day, days, edge)) for edge in (lows, highs))
     if not low - FAR_PH <= reading.on_slurry <= high + FAR_PH:

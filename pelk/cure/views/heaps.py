@@ -17,7 +17,7 @@ from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.library import library
 from pelk.cure.domain.due import due_rows
-from pelk.cure.domain.learning import MOST, day_of, doubts, learned
+from pelk.cure.domain.learning import MOST, day_of, doubts, learned, own_ph
 from pelk.cure.forms.readings import ReadingForm
 from pelk.cure.models import Decision, Reading, SproutTest
 from pelk.cure.pages.heap import RedoseSay, heap_verdicts, ready_rows, redose_say
@@ -30,6 +30,8 @@ PER_PAGE = 30
 STRUCK, DUE_SHOWN, TESTS, PHOTOS = 20, 6, 10, 24
 # Charts are drawn for their slot, never scaled: desk, tablet, phone.
 WIDE, MIDDLE, NARROW = 612, 560, 358
+# A difference between pen and mix from which it is told.
+TELLING_PH = 0.1
 PLOTTED = (Reading.PhMethod.SLURRY, Reading.PhMethod.PEN)
 
 
@@ -119,6 +121,7 @@ def _page(
             "doubt": doubt,
             "taught": learning.taught,
             "taught_by": learning.count,
+            "pen_off": _pen_off(row, newest),
             "page": readings,
             "struck": struck,
             "why": _why(request, learning.evaluation),
@@ -194,6 +197,14 @@ def _heaps(request: YardRequest) -> dict[str, Any]:
     return {"heaps": page_without_total(batches, request.GET.get("heaps", ""), PER_PAGE)}
 
 
+def _pen_off(batch: Batch, readings: list[Reading]) -> float:
+    """Return the most by which the pen showed less than the mix itself, where it is telling."""
+    plotted = [r for r in readings if r.method in PLOTTED]
+    off = [ph - (r.ph or 0.0) for r in plotted if (ph := own_ph(batch, r)) is not None]
+    most = max(off, default=0.0)
+    return most if most >= TELLING_PH else 0.0
+
+
 def _forecast_at_mixing(batch: Batch) -> list[tuple[float, float]]:
     """Return the pH by day as it was foretold on mixing day."""
     told = (batch.forecast_at_mixing or {}).get("ph", [])
@@ -202,9 +213,9 @@ def _forecast_at_mixing(batch: Batch) -> list[tuple[float, float]]:
 
 def _runway(batch: Batch, readings: list[Reading], evaluation: Evaluation, width: int) -> Runway:
     measured = [
-        (day_of(batch, r), r.ph)
+        (day_of(batch, r), ph)
         for r in reversed(readings)
-        if r.ph is not None and r.method in PLOTTED
+        if r.method in PLOTTED and (ph := own_ph(batch, r)) is not None
     ]
     forecast = evaluation.forecast
     return runway(
