@@ -150,6 +150,9 @@ class Bench(BrowserTestCase):
 
     def test_doses_are_fitted_from_the_shelf_and_taken_line_by_line(self):
         page = self.page
+        peat, perlite = ("sphagnum-peat-light", 4), ("perlite", 1)
+        bulk = [{"material": slug, "parts": parts} for slug, parts in (peat, perlite)]
+        page.goto(make_recipe(self.user, name="Lean mix", bulk=bulk).get_absolute_url())
         page.get_by_role("button", name="Fit doses").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_role("button", name="Fit", exact=True).click()

@@ -42,6 +42,8 @@ IN_THE_MIX = {0: 0.0, 1: 0.7, 2: 0.5, 3: 0.4}
 EC_DAY = 30
 LEAST_G_L, LEAST_G = 0.1, 5.0
 STEP_G, FINE_STEP_G, FINE_UNDER_G = 5.0, 0.5, 50.0
+# A season longer than a year is fed anew.
+LONGEST_SEASON_DAYS = 365
 PASSES, SLACK_PH, SLACK_EC = 5, 0.03, 0.02
 MINIMISE = ("cost", "ingredients", "mass")
 G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
@@ -206,7 +208,7 @@ class _Desk:
     ) -> None:
         self.plan, self.base, self.ahead, self.goal = plan, base, ahead, goal
         self.packages, self.crop = packages, base.crop
-        self.day = int(min(self.crop.season_days, ahead.line.days))
+        self.day = int(min(self.crop.season_days, ahead.line.days, LONGEST_SEASON_DAYS))
         self.volume = base.volumes.mixed_l
         self.notes: list[str] = []
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
+from zlib import crc32
 
 import numpy as np
 from numpy.typing import NDArray
@@ -54,14 +55,18 @@ class Posterior:
     own_ph_sd: float = 0.0
 
 
-@lru_cache(maxsize=16)
-def _normals(count: int, columns: int, seed: int) -> Floats:
-    """Return Latin-hypercube normal deviates; the first row is the central line."""
-    from scipy.special import ndtri  # noqa: PLC0415  (loaded once a fan is asked for)
+@lru_cache(maxsize=256)
+def _normals(name: str, count: int, seed: int) -> Floats:
+    """Return normal deviates of one named parameter, evenly spread; the first is the central line.
 
-    rng = np.random.default_rng(seed)
-    ranks = np.argsort(rng.random((columns, count)), axis=1).T
-    normals = ndtri(np.clip((ranks + rng.random((count, columns))) / count, TAIL, 1 - TAIL))
+    Each name has a stream of its own: a parameter more leaves all others as they were.
+    """
+    from scipy.special import ndtri  # noqa: PLC0415  (loaded once an ensemble is asked for)
+    from scipy.stats import qmc  # noqa: PLC0415
+
+    stream = np.random.default_rng([seed, crc32(name.encode())])
+    evenly = qmc.LatinHypercube(1, rng=stream).random(count)[:, 0]
+    normals = ndtri(np.clip(evenly, TAIL, 1 - TAIL))
     normals[0] = 0.0
     return np.asarray(normals)
 
@@ -88,25 +93,27 @@ def draws_of(
     Draws
         Arrays over the draws.
     """
-    parts = max(len(heap.components), 1)
-    names = [*SPREADS, *SHIFTS]
-    z = _normals(samples, 2 * parts + 1 + len(names), seed)
-    shared = BUFFER_SHARED * z[:, 2 * parts]
-    rates = {
-        name: np.exp(SPREADS[name] * z[:, 2 * parts + 1 + i]) for i, name in enumerate(SPREADS)
-    }
-    first = 2 * parts + 1 + len(SPREADS)
-    shifts = {name: SHIFTS[name] * z[:, first + i] for i, name in enumerate(SHIFTS)}
-    buffer = np.exp(BUFFER_EACH * z[:, :parts] + shared[:, None])
-    ph = PH_EACH * z[:, parts : 2 * parts]
-    if learned is not None:
+    parts = range(max(len(heap.components), 1))
+
+    def z(name: str) -> Floats:
+        return _normals(name, samples, seed)
+
+    def each(name: str) -> Floats:
+        return np.stack([z(f"{name} of part {i}") for i in parts], axis=1)
+
+    rates = {name: np.exp(spread * z(name)) for name, spread in SPREADS.items()}
+    shifts = {name: spread * z(name) for name, spread in SHIFTS.items()}
+    if learned is None:
+        shared = BUFFER_SHARED * z("buffer")
+        buffer = np.exp(BUFFER_EACH * each("buffer") + shared[:, None])
+        ph = PH_EACH * each("own pH")
+    else:
         root = np.linalg.cholesky(learned.covariance + 1e-12 * np.eye(1 + len(LEARNED)))
-        first = 2 * parts + 1
-        normal = z[:, [2 * parts, *(first + list(SPREADS).index(name) for name in LEARNED)]]
+        normal = np.stack([z("buffer"), *(z(name) for name in LEARNED)], axis=1)
         factor = np.exp(learned.mean + normal @ root.T)
-        buffer = np.repeat(factor[:, :1], parts, axis=1)
+        buffer = np.repeat(factor[:, :1], len(parts), axis=1)
         rates |= dict(zip(LEARNED, factor[:, 1:].T, strict=True))
-        ph = np.repeat(learned.own_ph_sd * z[:, :1], parts, axis=1)
+        ph = np.repeat(learned.own_ph_sd * z("own pH")[:, None], len(parts), axis=1)
     values: dict[str, Any] = {**rates, **shifts}
     return Draws(buffer=buffer, ph=ph, **values)
 

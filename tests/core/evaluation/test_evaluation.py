@@ -243,7 +243,7 @@ class CautionsOverTime(SimpleTestCase):
             ("salts-over", (self.PEAT, [("sulfate-of-potash", 6)]), (self.PEAT, [])),
             ("nitrogen-robbed", ({"wood-chips": 6, "sphagnum-peat-light": 4}, []), (self.PEAT, [])),
             ("ammonium-hot", (self.PEAT, [("blood-meal", 2)]), (self.PEAT, [])),
-            ("aluminium", (loam, [("sulfur-dusting", 1.5)]), (loam, [])),
+            ("aluminium", (loam, [("sulfur-dusting", 1.5)]), ({"topsoil-loam": 1}, [])),
         )
         for caution, fires, still in cases:
             with self.subTest(caution):
