@@ -30,6 +30,9 @@ FAR_PH = 0.5
 # A course may drift this far out of the band in two years.
 DRIFT_MARGIN = 0.3
 YEAR = 365
+# Bark this acid, and this much of it, sets manganese free.
+MUCH_BARK, MANGANESE_PH = 0.4, 5.2
+BROILER_COMPOST = "composted-chicken-manure"
 REFUSED_SULFUR_KG_M3 = 3.0
 SMALL_BATCH_L = 20.0
 COLD_FOR_SULFUR_C, HARD_WATER_MEQ_L, HUNGRY_MG_L, AIR_DOUBT = 10.0, 3.0, 10.0, 0.05
@@ -96,6 +99,15 @@ def _shares(worked: Worked) -> Iterator[Caution]:
     for line, dose in zip(worked.doses, worked.typed, strict=True):
         if dose.unit.kind == "mass" and line.share and BULK_TAGS & {*line.material.tags}:
             yield from _weight_is_not_share(worked, line)
+    everything = [*(m for m, _ in worked.parts), *(line.material for line in worked.doses)]
+    if any(m.slug == BROILER_COMPOST for m in everything):
+        yield Caution(
+            "which-hens",
+            "note",
+            "Chicken compost of broilers or of laying hens? Layers' holds near three times the "
+            "lime, from their feed. If in doubt, ask; of layers, take composted layer manure.",
+            OURS,
+        )
     added = sum(line.share or 0 for line in worked.doses)
     if added > DOSE_VOLUME_SHARE:
         yield Caution(
@@ -449,6 +461,19 @@ def _ph_limits(worked: Worked, forecast: Forecast) -> Iterator[Caution]:
             "note",
             f"The pH may pass {line:g}: iron, manganese and zinc go out of reach as "
             "it rises, however much is there.",
+            TRADE,
+        )
+    bark = sum(x for m, x in worked.parts if m.family == "bark")
+    if (
+        bark >= MUCH_BARK
+        and forecast.ph_on(JUDGED_DAY) < MANGANESE_PH
+        and worked.crop.ph_soilless[0] >= MANGANESE_PH
+    ):
+        yield Caution(
+            "manganese-excess",
+            "note",
+            f"Bark under pH {MANGANESE_PH:g} sets much manganese free: brown specks on old leaves, "
+            "pale new ones. Raise the pH; iron does not cure it.",
             TRADE,
         )
     if mineral >= 0.2 and low < 5.0 and worked.crop.ph_soilless[0] >= 5.0:

@@ -243,6 +243,16 @@ class CautionsOverTime(SimpleTestCase):
             ("salts-over", (self.PEAT, [("sulfate-of-potash", 6)]), (self.PEAT, [])),
             ("nitrogen-robbed", ({"wood-chips": 6, "sphagnum-peat-light": 4}, []), (self.PEAT, [])),
             ("ammonium-hot", (self.PEAT, [("blood-meal", 2)]), (self.PEAT, [])),
+            (
+                "manganese-excess",
+                ({"pine-bark-fines-aged": 8, "perlite": 2}, []),
+                ({"pine-bark-fines-aged": 8, "perlite": 2}, [("lime-dolomitic-ground", 4)]),
+            ),
+            (
+                "which-hens",
+                ({"sphagnum-peat-light": 9, "composted-chicken-manure": 1}, []),
+                ({"sphagnum-peat-light": 9, "composted-layer-manure": 1}, []),
+            ),
             ("aluminium", (loam, [("sulfur-dusting", 1.5)]), ({"topsoil-loam": 1}, [])),
         )
         for caution, fires, still in cases:
