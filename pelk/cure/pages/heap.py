@@ -12,6 +12,7 @@ from pelk.core.base.quantities import written_ph
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.simulation.forecast import Forecast
+from pelk.cure.domain.learning import own_ph
 from pelk.cure.models import Reading, SproutTest
 from pelk.ui.numbers import sig
 
@@ -31,23 +32,27 @@ def heap_verdicts(
     smell = next((r.smell for r in readings if r.smell), "")
     if smell in SHARP:
         return [Verdict("stop", format_html("{}", SHARP[Reading.Smell(smell)]))]
-    verdicts = [_reading_verdict(readings, evaluation)]
+    verdicts = [_reading_verdict(batch, readings, evaluation)]
     if evaluation.forecast is not None:
         verdicts.append(_ready_verdict(batch, evaluation, evaluation.forecast, today))
     return verdicts
 
 
-def _reading_verdict(readings: list[Reading], evaluation: Evaluation) -> Verdict:
+def _reading_verdict(batch: Batch, readings: list[Reading], evaluation: Evaluation) -> Verdict:
     low, high = evaluation.ph_band
     crop = evaluation.crop.name.lower()
     last = next((r for r in readings if r.ph is not None), None)
-    if last is None or last.ph is None:
+    mix_ph = own_ph(batch, last) if last else None
+    if last is None or last.ph is None or mix_ph is None:
         text = "No pH yet. On mixing day the pen often reads near neutral: that is expected."
         return Verdict("wait", format_html("{}", text))
-    if low <= last.ph <= high:
-        said = "pH <b>{}</b> is inside the band for {}. Keep reading until it holds still."
-        return Verdict("good", format_html(said, f"{last.ph:.1f}", crop))
-    side = "above" if last.ph > high else "below"
+    # As shown: a tenth past the band that nobody can read is no verdict.
+    mix_ph = round(mix_ph, 1)
+    itself = f" ({mix_ph:.1f} for the mix itself)" if mix_ph != round(last.ph, 1) else ""
+    if low <= mix_ph <= high:
+        said = "pH <b>{}</b>{} is inside the band for {}. Keep reading until it holds still."
+        return Verdict("good", format_html(said, f"{last.ph:.1f}", itself, crop))
+    side = "above" if mix_ph > high else "below"
     ahead = evaluation.forecast
     heading = ""
     if ahead is not None:
@@ -56,8 +61,9 @@ def _reading_verdict(readings: list[Reading], evaluation: Evaluation) -> Verdict
     return Verdict(
         "wait",
         format_html(
-            "pH <b>{}</b> is {} the {} to {} that {} want.{}",
+            "pH <b>{}</b>{} is {} the {} to {} that {} want.{}",
             f"{last.ph:.1f}",
+            itself,
             side,
             f"{low:g}",
             f"{high:g}",
@@ -75,9 +81,7 @@ def on(batch: Batch, day: int) -> str:
 def _ready_verdict(batch: Batch, evaluation: Evaluation, ahead: Forecast, today: int) -> Verdict:
     ready, crop = ahead.ready, evaluation.crop.name.lower()
     if ready.p50 is None:
-        text = format_html(
-            "It may not get ready for {} within {} days without a change.", crop, ahead.days
-        )
+        text = format_html("It may not get ready for {} within a year without a change.", crop)
         return Verdict("wait", text, "ready")
     span = ""
     if ready.p10 is not None and ready.p10 != ready.p50:
