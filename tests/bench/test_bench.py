@@ -75,7 +75,7 @@ class TryingOut(BenchCase):
     def test_the_fragment_is_the_page_without_its_frame(self):
         response = self.post(headers={"HX-Target": "bench"})
         self.assertNotContains(response, "<html")
-        self.assertContains(response, "pH will settle near")
+        self.assertContains(response, "pH is forecast near")
         self.assertContains(response, 'role="group" aria-label="Cutaway: Sphagnum peat')
         self.assertEqual(Recipe.objects.count(), 0)
 
@@ -106,7 +106,7 @@ class TryingOut(BenchCase):
     def test_the_page_works_without_scripts(self):
         page = self.post()
         self.assertContains(page, "<html")
-        self.assertContains(page, "pH will settle near")
+        self.assertContains(page, "pH is forecast near")
 
     def test_rows_are_added_and_taken_out(self):
         added = self.post(action="add", add_part="pumice", add_dose="kelp-meal")
@@ -149,7 +149,7 @@ class TryingOut(BenchCase):
 
     def test_no_number_is_claimed_where_the_curve_only_bounds_the_sum(self):
         page = self.post(dose_amount=["6"])
-        self.assertContains(page, "pH will settle <b>under 3</b> by day 180")
+        self.assertContains(page, "pH is forecast <b>under 3</b> on day 180")
         self.assertContains(page, "takes the mix to pH under 3")
         self.assertContains(self.post(dose_amount=["3"], action="why:ph_settled"), "<b>under 3</b>")
 

@@ -78,9 +78,9 @@ def ph_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
     band, crop = evaluation.ph_band, evaluation.crop.name.lower()
     told = written_ph(middle)
     if told[0].isdigit():
-        near = format_html("pH will settle near <b>{}</b> by day {}", told, ahead.days)
+        near = format_html("pH is forecast near <b>{}</b> on day {}", told, ahead.days)
     else:
-        near = format_html("pH will settle <b>{}</b> by day {}", told, ahead.days)
+        near = format_html("pH is forecast <b>{}</b> on day {}", told, ahead.days)
     if ahead.ensemble is not None:
         near = format_html(
             "{} <span class='range'>({} to {})</span>", near, written_ph(low), written_ph(high)
