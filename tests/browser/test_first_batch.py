@@ -120,7 +120,7 @@ class FirstBatch(BrowserTestCase):
         page.get_by_text("In all, traces").click()
         settled = page.get_by_text("Once all lime and sulfur have acted")
         settled.get_by_role("button", name="why").click()
-        drawer = page.get_by_role("dialog", name="Why pH when settled")
+        drawer = page.get_by_role("dialog", name="Why pH once all lime and sulfur are spent")
         expect(drawer).to_contain_text("Ground limestone, dolomitic")
         page.keyboard.press("Escape")
         expect(drawer).to_have_count(0)
