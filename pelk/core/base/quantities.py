@@ -86,7 +86,9 @@ ACID_BASE = Quantity("acid_base", "Acid or base", "AB", "kg CaCO3/100 kg", low=-
 SALTS = Quantity("ec", "Electrical conductivity", "EC", "dS/m", high=200)
 PH = Quantity("ph", "pH", "pH", "-", low=2.0, high=10.0, digits=2)
 PH_START = Quantity("ph_start", "pH on mixing day", "pH₀", "-", 2.0, 10.0, 2)
-PH_SETTLED = Quantity("ph_settled", "pH once all lime and sulfur are spent", "pH∞", "-", 2.0, 10.0, 2)
+PH_SETTLED = Quantity(
+    "ph_settled", "pH once all lime and sulfur are spent", "pH∞", "-", 2.0, 10.0, 2
+)
 BUFFER = Quantity("buffer", "Buffer capacity", "B", "meq/L/pH", high=1000)
 CHARGE = Quantity("charge", "Net base", "A", "meq/L", low=-1e6, high=1e6)
 TEMPERATURE = Quantity("temperature", "Temperature", "T", "°C", low=-30, high=60)
