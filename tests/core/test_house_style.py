@@ -96,6 +96,10 @@ class Data(SimpleTestCase):
         self.assertAlmostEqual(nitrogen, NITROGEN_SUM, delta=0.001)
         self.assertAlmostEqual(buffers, BUFFER_SUM, delta=0.001)
 
+    def test_no_two_materials_are_shown_by_one_name(self):
+        shown = [m.short_name for m in materials.library().values()]
+        self.assertEqual([name for name in shown if shown.count(name) > 1], [])
+
     def test_every_material_that_goes_in_as_a_part_can_be_weighed(self):
         for material in materials.library().values():
             if material.role == "bulk":

@@ -6,6 +6,7 @@ from math import log10
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
+from pelk.core.salts.salts import METHODS
 
 # Lowered by this for each tenfold of salts (0.40 to 0.65); never by more than the second.
 PER_TENFOLD, MOST_LOWERED = 0.52, 1.0
@@ -30,8 +31,8 @@ class PhMethod(StrEnum):
 DILUTED = {
     PhMethod.SLURRY: 1.8,
     PhMethod.PASTE: 1.0,
-    PhMethod.HALF: 2.8,
-    PhMethod.FIFTH: 5.4,
+    PhMethod.HALF: METHODS["1:2"],
+    PhMethod.FIFTH: METHODS["1:5"],
     PhMethod.POUR: 1.0,
 }
 

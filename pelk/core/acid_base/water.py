@@ -10,6 +10,7 @@ from pelk.core.base.elements import CACO3_G_PER_EQ
 from pelk.core.base.errors import OutOfRangeError, UnknownError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
+from pelk.core.salts.solution import single_activity
 
 LOWEST_PH, HIGHEST_PH = 1.5, 11.0
 # Solubility product of calcite, -log at 25 C.
@@ -17,7 +18,6 @@ PK_CALCITE = 8.48
 # Pore water of a mix: judgement. What the slurry loses of carbon dioxide on the way to the pen.
 PORE_CALCIUM_MOL_L, PORE_IONIC_MOL_L = 0.005, 0.02
 CO2_LOST_PH, MOST_REST_PH = 0.30, 8.0
-DEBYE_A = 0.509
 US_GALLON_L, FLUID_OUNCE_ML, OUNCE_G = 3.785411784, 29.5735295625, 28.349523125
 # Acids as bought: normality for strong, mol/L for phosphoric; g/mol for citric.
 SULFURIC_35_N, NITRIC_67_N, PHOSPHORIC_75_M, CITRIC_G_MOL = 9.0, 14.9, 12.1, 192.12
@@ -201,8 +201,8 @@ def calcite_rest_ph(co2_atm: float) -> float:
     return (low + high) / 2
 
 
-@cites("plummer1982", "calcite and CO2 at 25 C, with the activity of calcium")
-@cites("davies1962", "activity coefficient of a double charge")
+@cites("plummer1982", "calcite and CO2 at 25 C")
+@cites("davies1962", "activity of calcium")
 def carbonate_rest_ph(
     calcium_mol_l: float = PORE_CALCIUM_MOL_L,
     ionic_mol_l: float = PORE_IONIC_MOL_L,
@@ -224,8 +224,7 @@ def carbonate_rest_ph(
     float
         pH; `CALCITE_PH` is this with the defaults. [-]
     """
-    root = ionic_mol_l**0.5
-    log_gamma = -DEBYE_A * 4 * (root / (1 + root) - 0.3 * ionic_mol_l)
+    log_gamma = 4 * log10(float(single_activity(ionic_mol_l)))
     equilibrium = PK1 + PK2 + PKH - PK_CALCITE
     at_rest = 0.5 * (equilibrium - log10(calcium_mol_l) - log_gamma - log10(co2_atm))
     return min(MOST_REST_PH, at_rest + CO2_LOST_PH)

@@ -9,7 +9,7 @@ from pelk.core.base.errors import UnknownError
 from pelk.core.base.figures import Figure
 from pelk.core.base.quantities import NUTRIENTS
 from pelk.core.crops.groups import Crop, crop, ph_band, season_demand
-from pelk.core.evaluation.arithmetic_checks import Worked, judge
+from pelk.core.evaluation.arithmetic_checks import judge
 from pelk.core.evaluation.cautions import Caution, Line, by_severity, fired
 from pelk.core.evaluation.headlines import (
     BulkLine,
@@ -26,6 +26,7 @@ from pelk.core.evaluation.headlines import (
 from pelk.core.evaluation.plan_checks import check_plan
 from pelk.core.evaluation.season_supply import SeasonSupply, season_supply
 from pelk.core.evaluation.trace_elements import trace_figures
+from pelk.core.evaluation.worked import Worked
 from pelk.core.materials.cost import Cost, Package, cost
 from pelk.core.materials.library import MINERAL_SOIL, Material
 from pelk.core.materials.measures import yard_measures

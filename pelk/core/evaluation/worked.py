@@ -1,0 +1,31 @@
+"""A plan worked out, as the checks look at it."""
+
+from dataclasses import dataclass
+
+from pelk.core.acid_base.acidity import Acidity
+from pelk.core.crops.groups import Crop
+from pelk.core.evaluation.season_supply import SeasonSupply
+from pelk.core.materials.library import Material
+from pelk.core.plans.plan import Dose
+from pelk.core.simulation.forecast import Forecast
+from pelk.core.vessels.dose_amounts import DoseLine
+from pelk.core.vessels.structure import Structure
+from pelk.core.vessels.volumes import Volumes
+
+TRADE, OURS = "common practice", "Pelk estimate"
+
+
+@dataclass(frozen=True, slots=True)
+class Worked:
+    """A plan worked out, as the checks look at it."""
+
+    crop: Crop
+    volumes: Volumes
+    parts: tuple[tuple[Material, float], ...]
+    doses: tuple[DoseLine, ...]
+    typed: tuple[Dose, ...]
+    acidity: Acidity | None
+    forecast: Forecast | None = None
+    supply: SeasonSupply | None = None
+    pot: Structure | None = None
+    wanted_air: float = 0.17
