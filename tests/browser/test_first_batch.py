@@ -202,9 +202,17 @@ class Phone(BrowserTestCase):
         heap, pots = make_heap(user, name="Heap"), make_pots(user, crop="leafy")
         make_fill(user, pots, plants=True)
         old, jars = make_old_soil(user), make_jars(user)
+        lime = {"material": "lime-dolomitic-ground", "amount": 0.4, "unit": "tbsp/gal"}
+        of_a_part = make_recipe(
+            user,
+            name="Limed by its peat",
+            bulk=[{"material": "sphagnum-peat-light", "parts": 1}],
+            doses=[{**lime, "per": "sphagnum-peat-light"}],
+        )
         report = make_report(user, "Total N 1.62 % DM\nMgO 50 % DM\nZeal 12 mg/kg")
         self.sign_in(user)
         for path in (
+            of_a_part.get_absolute_url(),
             "/shelf/",
             "/shelf/kelp-meal/",
             f"/shelf/bags/beside/?bag={bag.pk}",

@@ -261,6 +261,12 @@ class Prices(SimpleTestCase):
 
 
 class Jobs(SimpleTestCase):
+    def test_the_lime_of_another_part_is_named(self):
+        broiler = LIBRARY["composted-chicken-manure"]
+        got = {s.material.slug: s for s in substitutes(broiler, LIBRARY.values())}
+        (lime,) = [c for c in got["composted-layer-manure"].changes if c.name == "lime value"]
+        self.assertEqual((lime.was, lime.now), ("3 %", "8 %"))
+
     def test_a_substitute_does_as_much_of_the_job(self):
         for slug, key in (
             ("cottonseed-meal", "N"),
