@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.acid_base.salts_on_pens import lowered_by_salts
+from pelk.core.acid_base.salts_on_pens import PhMethod, lowered_by_salts
 from pelk.core.base.errors import OutOfRangeError, PelkError
 from pelk.core.base.sources import cites
 from pelk.core.salts.pore_water import UNKNOWN_EC
@@ -55,7 +55,7 @@ class PhReading:
 
     day: float
     ph: float
-    method: str = "1:1 slurry"
+    method: str = PhMethod.SLURRY
     meter: str = "unchecked pen"
     meter_bias: float = 0.0
     sme_ds_m: float = UNKNOWN_EC

@@ -10,6 +10,7 @@ import numpy as np
 
 from pelk import VERSION
 from pelk.barrow.models import Batch
+from pelk.core.acid_base.salts_on_pens import PhMethod
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.plans.plan import MOISTURE
 from pelk.core.salts.pore_water import UNKNOWN_EC
@@ -27,12 +28,12 @@ MOST = 100
 # A pH so far outside the forecast is asked about before it is kept.
 FAR_PH, JUMP_PH, JUMP_DAYS = 0.6, 1.0, 3.0
 METHODS = {
-    Reading.PhMethod.SLURRY: "1:1 slurry",
-    Reading.PhMethod.HALF: "1:2",
-    Reading.PhMethod.FIFTH: "1:5",
-    Reading.PhMethod.PASTE: "saturated paste",
-    Reading.PhMethod.POUR: "pour-through",
-    Reading.PhMethod.PEN: "saturated paste",
+    Reading.PhMethod.SLURRY: PhMethod.SLURRY,
+    Reading.PhMethod.HALF: PhMethod.HALF,
+    Reading.PhMethod.FIFTH: PhMethod.FIFTH,
+    Reading.PhMethod.PASTE: PhMethod.PASTE,
+    Reading.PhMethod.POUR: PhMethod.POUR,
+    Reading.PhMethod.PEN: PhMethod.PASTE,
 }
 SQUEEZE = {
     Reading.Moisture.DUST: 0.10,
