@@ -6,8 +6,19 @@ from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
+from pelk.core.base.elements import ATOMIC_MASS
+from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import TEMPERATURE
+from pelk.core.salts.water_ions import (
+    HARDNESS,
+    MOST_ION_MG_L,
+    WaterAnalysis,
+    analysis_of_ec,
+    analysis_of_hardness,
+    check_ions,
+)
 from pelk.ui.feeding_styles import choices_of
+from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.numbers import read_number
 from pelk.yards.models import MILD_NORMALS, User, Yard
 from pelk.yards.services import TAKEN
@@ -97,4 +108,118 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
         data = dict(self.cleaned_data)
         data["feeding_style"] = {name: data.pop(name) for name in ASKED}
         data["normals_c"] = data.pop("normals")
+        return data
+
+
+WATER_KNOWN = {
+    "unknown": "Nothing yet: reckon as if it brought nothing",
+    "report": "A table of the supplier or a laboratory",
+    "strip": "Test strips: some of it",
+    "hardness": "Only how hard it is",
+    "ec": "Only its conductivity and alkalinity",
+}
+HARDNESS_WORDS = {
+    "soft": "soft (under 60 mg/L as CaCO₃)",
+    "medium": "medium (60 to 120)",
+    "hard": "hard (120 to 180)",
+    "very hard": "very hard (over 180)",
+}
+OXYGEN = ATOMIC_MASS["O"]
+# What a table may write in place of the element, and the share of the element in it.
+WRITTEN_AS = {
+    "S": {"SO4": ATOMIC_MASS["S"] / (ATOMIC_MASS["S"] + 4 * OXYGEN), "S": 1.0},
+    "NO3-N": {"NO3": ATOMIC_MASS["N"] / (ATOMIC_MASS["N"] + 3 * OXYGEN), "N": 1.0},
+}
+
+
+def _ion(label: str) -> NumberField:
+    return NumberField(label=label, high=MOST_ION_MG_L, required=False)
+
+
+class WaterForm(MarkedForm):
+    """What is known of a yard's water."""
+
+    known = forms.ChoiceField(label="What you know of it", choices=list(WATER_KNOWN.items()))
+    hardness = forms.ChoiceField(
+        label="Hardness", choices=list(HARDNESS_WORDS.items()), required=False
+    )
+    ec = NumberField(label="Conductivity, dS/m", high=20, required=False)
+    alkalinity = NumberField(label="Alkalinity, mg/L as CaCO₃", high=2000, required=False)
+    Ca = _ion("Calcium, mg/L")
+    Mg = _ion("Magnesium, mg/L")
+    Na = _ion("Sodium, mg/L")
+    K = _ion("Potassium, mg/L")
+    Cl = _ion("Chloride, mg/L")
+    sulfate = _ion("Sulfate, mg/L")
+    sulfate_as = forms.ChoiceField(
+        label="Sulfate written as", choices=[("SO4", "SO₄"), ("S", "S")], required=False
+    )
+    nitrate = _ion("Nitrate, mg/L")
+    nitrate_as = forms.ChoiceField(
+        label="Nitrate written as", choices=[("NO3", "NO₃"), ("N", "N")], required=False
+    )
+    P = _ion("Phosphorus, mg/L")
+    B = _ion("Boron, mg/L")
+    as_given = forms.BooleanField(
+        label="The list is not complete: take it as it is", required=False
+    )
+
+    PLAIN = ("Ca", "Mg", "Na", "K", "Cl", "P", "B")
+    TYPED = {"S": "sulfate", "NO3-N": "nitrate"}
+
+    @classmethod
+    def start(cls, analysis: WaterAnalysis) -> dict[str, Any]:
+        """Return what the form starts with for a water that is known."""
+        ions = analysis.ions_mg_l
+        start: dict[str, Any] = {
+            "known": analysis.known,
+            "alkalinity": f"{analysis.alkalinity_mg_l:g}" if analysis.known != "unknown" else "",
+            "as_given": analysis.as_given,
+        }
+        for element in cls.PLAIN:
+            start[element] = f"{ions[element]:.4g}" if ions.get(element) else ""
+        for element, name in cls.TYPED.items():
+            written, share = next(iter(WRITTEN_AS[element].items()))
+            start[f"{name}_as"] = written
+            start[name] = f"{ions[element] / share:.4g}" if ions.get(element) else ""
+        return start
+
+    @property
+    def ions(self) -> list[forms.BoundField]:
+        """The fields of the table."""
+        typed = ("sulfate", "sulfate_as", "nitrate", "nitrate_as")
+        return [self[name] for name in ("Ca", "Mg", "Na", "K", "Cl", "B", *typed, "P")]
+
+    @property
+    def analysis(self) -> WaterAnalysis:
+        """What was typed, as an analysis; of a class or a conductivity, the likely one."""
+        data, known = self.cleaned_data, self.cleaned_data["known"]
+        alkalinity = float(data["alkalinity"] or 0.0)
+        if known == "unknown":
+            return WaterAnalysis()
+        if known == "hardness":
+            return analysis_of_hardness(HARDNESS[data["hardness"]])
+        if known == "ec":
+            return analysis_of_ec(float(data["ec"]), alkalinity)
+        ions = {e: float(data[e]) for e in self.PLAIN if data[e] is not None}
+        for element, name in self.TYPED.items():
+            if data[name] is not None:
+                ions[element] = float(data[name]) * WRITTEN_AS[element][data[f"{name}_as"]]
+        return WaterAnalysis(
+            alkalinity_mg_l=alkalinity, ions_mg_l=ions, known=known, as_given=bool(data["as_given"])
+        )
+
+    def clean(self) -> dict[str, Any]:
+        """Refuse what no water can be."""
+        data = super().clean() or {}
+        needed = {"hardness": ["hardness"], "ec": ["ec", "alkalinity"], "report": ["alkalinity"]}
+        for name in needed.get(data.get("known", ""), []):
+            if name not in self.errors and data.get(name) in (None, ""):
+                self.add_error(name, "This is what the rest is reckoned from: fill it in.")
+        if not self.errors and data["known"] in ("report", "strip"):
+            found = self.analysis
+            try:
+                check_ions(found.ions_mg_l, found.alkalinity_mg_l, as_given=found.as_given)
+            except PelkError as error:
+                self.add_error("as_given", f"{error.message}.")
         return data

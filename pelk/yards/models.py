@@ -11,6 +11,7 @@ from django.utils import timezone
 
 from pelk.core.materials.feeding_styles import FeedingStyle
 from pelk.core.materials.library import Range
+from pelk.core.salts.water_ions import WaterAnalysis
 from pelk.ui.money import CURRENCIES, Money
 from pelk.ui.units import Measures
 
@@ -81,6 +82,8 @@ class Yard(Lockable):
     normals_c = models.JSONField("mean of each month, °C", default=mild_normals)
     # What one of each calibrated measure holds: low, typical, high in mL.
     hands = models.JSONField("own handfuls and scoops", default=dict)
+    # What it waters with, as `WaterAnalysis` stores it.
+    water = models.JSONField("water", default=dict)
     feeding_style = models.JSONField("how the grower works", default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
 
@@ -106,6 +109,11 @@ class Yard(Lockable):
     def hand_measures(self) -> dict[str, Range]:
         """What one of each measure holds, as this yard fills it. [mL]."""
         return {kind: Range(*held) for kind, held in self.hands.items()}
+
+    @property
+    def water_analysis(self) -> WaterAnalysis:
+        """What it waters with."""
+        return WaterAnalysis.of(self.water)
 
     @property
     def style(self) -> FeedingStyle:

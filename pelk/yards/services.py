@@ -6,6 +6,7 @@ from typing import TypedDict, Unpack
 from django.db import IntegrityError, transaction
 
 from pelk.core.base.errors import PelkError
+from pelk.core.salts.water_ions import WaterAnalysis
 from pelk.yards.models import Membership, User, Yard
 
 TAKEN = "There is an account with this email. Sign in?"
@@ -52,6 +53,14 @@ def keep_settings(
         setattr(yard, name, value)
     yard.feeding_style = {**yard.feeding_style, **feeding_style}
     yard.save(update_fields=[*settings, "feeding_style"])
+    return yard
+
+
+@transaction.atomic
+def keep_water(*, yard: Yard, analysis: WaterAnalysis) -> Yard:
+    """Keep what a yard waters with."""
+    yard.water = analysis.stored
+    yard.save(update_fields=["water"])
     return yard
 
 

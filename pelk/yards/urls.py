@@ -24,6 +24,7 @@ urlpatterns = [
         ),
         name="sign_in",
     ),
+    path("water/", views.water_page, name="water"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign_out"),
     path("sign-up/", views.sign_up_page, name="sign_up"),
     path(

@@ -10,9 +10,10 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from pelk.core.base.errors import PelkError
 from pelk.ui.pages import way_back
-from pelk.yards.forms import SignUpForm, YardForm
+from pelk.yards import pages
+from pelk.yards.forms import SignUpForm, WaterForm, YardForm
 from pelk.yards.middleware import YardRequest
-from pelk.yards.services import change_system, keep_settings, sign_up
+from pelk.yards.services import change_system, keep_settings, keep_water, sign_up
 
 
 @login_not_required
@@ -40,6 +41,18 @@ def settings_page(request: YardRequest) -> HttpResponse:
         messages.success(request, "Kept.")
         return redirect("yards:settings")
     return render(request, "yards/settings.html", {"form": form})
+
+
+@require_http_methods(["GET", "POST"])
+def water_page(request: YardRequest) -> HttpResponse:
+    """Show and change what is known of the yard's water."""
+    held = request.yard.water_analysis
+    form = WaterForm(request.POST or None, initial=WaterForm.start(held))
+    if request.method == "POST" and form.is_valid():
+        keep_water(yard=request.yard, analysis=form.analysis)
+        messages.success(request, "The water is kept.")
+        return redirect("yards:water")
+    return render(request, "yards/water.html", {"form": form, "water": pages.water_page(held)})
 
 
 @require_POST

@@ -66,6 +66,8 @@ class ConditionsDocument(Struct, forbid_unknown_fields=True, omit_defaults=True)
     water_alkalinity_mg_l: float = 0.0
     water_l_per_l_week: float = 0.0
     leaching_fraction: float = 0.15
+    water_ions_mg_l: dict[str, float] = {}
+    water_ions_as_given: bool = False
 
 
 class KeptDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
@@ -76,6 +78,9 @@ class KeptDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
     leaching_fraction: float = 0.15
     vessels: list[VesselsDocument] = []
     materials: list[dict[str, Any]] = []
+    water_alkalinity_mg_l: float = 0.0
+    water_ions_mg_l: dict[str, float] = {}
+    water_ions_as_given: bool = False
 
 
 class MixDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
@@ -133,12 +138,16 @@ def write(document: MixDocument) -> dict[str, Any]:
 def kept_of(document: MixDocument) -> str:
     """Return what of a document the Bench does not edit, as text for its form."""
     held = document.conditions
+    given = ConditionsDocument() if held is UNSET else held
     kept = KeptDocument(
         days=document.days,
         pot_height_cm=document.pot_height_cm,
-        leaching_fraction=0.15 if held is UNSET else held.leaching_fraction,
+        leaching_fraction=given.leaching_fraction,
         vessels=document.batch.vessels[1:] if document.batch else [],
         materials=document.materials,
+        water_alkalinity_mg_l=given.water_alkalinity_mg_l if given.water_ions_mg_l else 0.0,
+        water_ions_mg_l=given.water_ions_mg_l,
+        water_ions_as_given=given.water_ions_as_given,
     )
     text = msgspec.json.encode(kept).decode()
     return "" if text == "{}" else text

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
+from functools import partial
 from typing import Any
 
 import msgspec
@@ -35,6 +36,7 @@ from pelk.core.materials.facts import FACTS, refuse_the_impossible
 from pelk.core.materials.feeding_styles import FeedingStyle
 from pelk.core.materials.library import Material, Range, as_stored, checked, from_stored
 from pelk.core.plans.plan import Batch, Conditions, Dose, Part, Plan, Vessels
+from pelk.core.salts.water_ions import check_ions
 from pelk.ui.units import litres, read_dose_unit
 
 PERCENT_SLACK = 0.5
@@ -204,6 +206,12 @@ def _conditions(document: MixDocument, sense: _Sense) -> Conditions:
     for name, quantity in CONDITIONS.items():
         sense.ask(quantity.check, getattr(given, name), f"conditions.{name}")
     held = msgspec.structs.asdict(given)
+    sense.ask(
+        partial(check_ions, as_given=given.water_ions_as_given),
+        given.water_ions_mg_l,
+        given.water_alkalinity_mg_l,
+        "conditions.water_ions_mg_l",
+    )
     start = sense.ask(_date, held.pop("start"), "conditions.start")
     months = held.pop("monthly_c")
     if months is not None and len(months) != MONTHS:

@@ -27,9 +27,11 @@ from pelk.bench.formats.documents import (
 from pelk.bench.forms.rows import DOSES, PARTS, DoseRows, PartRows, cleaned
 from pelk.core.base.errors import PelkError
 from pelk.core.plans.plan import INOCULUM
+from pelk.core.salts.water_ions import WaterAnalysis
 from pelk.ui.numbers import read_number, sig
 
 KEPT_MAX = 200_000
+SHOWN_ION_MG_L = 0.5
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
     "name",
@@ -53,6 +55,7 @@ TEXTS = (
     "inoculum",
     "moisture",
     "alkalinity",
+    "tap",
     "weekly",
     "aim_ph",
     "aim_day",
@@ -131,6 +134,8 @@ class BenchForm:
     inoculum: str = ""
     moisture: str = "moist"
     alkalinity: str = "0"
+    # Key of `WATERS`: what it is watered with.
+    tap: str = ""
     weekly: str = "0"
     aim_ph: str = ""
     aim_day: str = "60"
@@ -145,6 +150,8 @@ class BenchForm:
     errors_kept: dict[str, str] = field(default_factory=dict)
     # The yard's own months, for mixes that lie out of doors.
     normals_c: list[float] | None = None
+    # And its water.
+    yard_water: WaterAnalysis = field(default_factory=WaterAnalysis)
 
     @classmethod
     def from_post(cls, post: QueryDict) -> BenchForm:
@@ -185,6 +192,7 @@ class BenchForm:
             form.start, form.inoculum = held.start or "", held.inoculum or ""
             form.alkalinity = _text(held.water_alkalinity_mg_l)
             form.weekly = _text(held.water_l_per_l_week)
+            form.tap = "recipe" if held.water_ions_mg_l else ""
         if document.bulk and document.bulk[0].percent is not None:
             form.way = "percent"
         elif document.bulk and document.bulk[0].amount is not None:
@@ -258,10 +266,55 @@ class BenchForm:
             inoculum=cast(Any, self.inoculum if self.inoculum in INOCULUM else None),
             monthly_c=self.normals_c if self.months == "1" else None,
             start=self.start or None,
-            water_alkalinity_mg_l=self._number(self.alkalinity, "conditions.water_alkalinity_mg_l"),
+            water_alkalinity_mg_l=self._alkalinity(kept),
             water_l_per_l_week=self._number(self.weekly, "conditions.water_l_per_l_week"),
             leaching_fraction=kept.leaching_fraction,
+            water_ions_mg_l=self._ions(kept),
+            water_ions_as_given={
+                "yard": self.yard_water.as_given,
+                "recipe": kept.water_ions_as_given,
+            }.get(self.tap, False),
         )
+
+    def _alkalinity(self, kept: KeptDocument) -> float:
+        if self.tap == "yard":
+            return self.yard_water.alkalinity_mg_l
+        if self.tap == "recipe":
+            return kept.water_alkalinity_mg_l
+        return self._number(self.alkalinity, "conditions.water_alkalinity_mg_l")
+
+    def _ions(self, kept: KeptDocument) -> dict[str, float]:
+        if self.tap == "yard":
+            return self.yard_water.ions_mg_l
+        return kept.water_ions_mg_l if self.tap == "recipe" else {}
+
+    def pour(self, water: WaterAnalysis) -> None:
+        """Know the yard's water; a recipe that was made with it, or is new, is watered with it."""
+        self.yard_water = water
+        if water.known == "unknown":
+            self.tap = "" if self.tap == "yard" else self.tap
+        elif self.tap == "recipe" and self._kept().water_ions_mg_l == water.ions_mg_l:
+            self.tap = "yard"
+
+    @property
+    def waters(self) -> tuple[tuple[str, str], ...]:
+        """What it can be watered with, by key of `tap`."""
+        offered = {"": "water of"}
+        if self.yard_water.known != "unknown":
+            offered["yard"] = "this yard’s water"
+        ions = self._kept().water_ions_mg_l
+        if ions and (self.tap == "recipe" or ions != self.yard_water.ions_mg_l):
+            offered["recipe"] = "the water of this recipe"
+        return tuple(offered.items())
+
+    @property
+    def water_shown(self) -> str:
+        """The water that was chosen, in a few figures."""
+        kept = self._kept()
+        ions = {e: c for e, c in self._ions(kept).items() if c >= SHOWN_ION_MG_L}
+        listed = ", ".join(f"{e} {sig(c, 2)}" for e, c in ions.items())
+        alkalinity = f"alkalinity {sig(self._alkalinity(kept), 3)} mg/L"
+        return f"{alkalinity}; {listed} mg/L" if listed else alkalinity
 
     def note(self, problems: list[PelkError]) -> None:
         """Put each problem beside its field; what was noted first stays."""

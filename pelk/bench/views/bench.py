@@ -60,6 +60,7 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     action = request.POST.get("action", "")
     form = _form(request, recipe)
     form.normals_c = request.yard.normals_c
+    form.pour(request.yard.water_analysis)
     if request.method == "POST":
         edits.carry_out(form, action, request.POST, partial(slug_named, request.yard))
     if action == "fit-take":
@@ -111,7 +112,10 @@ def _form(request: YardRequest, recipe: Recipe | None) -> BenchForm:
 def _begun_from(request: YardRequest) -> BenchForm:
     """Return a new mix: empty, or begun from a starting point."""
     point = starting_points().get(request.GET.get("from", ""))
-    return BenchForm.from_document(point.document) if point else BenchForm()
+    form = BenchForm.from_document(point.document) if point else BenchForm()
+    if request.yard.water_analysis.known != "unknown":
+        form.tap = "yard"
+    return form
 
 
 def _asked_version(request: YardRequest, recipe: Recipe) -> RecipeVersion:

@@ -1,7 +1,7 @@
 """Irrigation water: its alkalinity, the acid it takes, and what it does to a pot."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import isfinite, log10
 
 from pelk.core.acid_base.acids import equivalents_of_weak_acid
@@ -242,11 +242,18 @@ class Water:
         Water given per litre of mix and day. [L/L/d]
     leaching_fraction : float
         Share of it that drains away. [-]
+    ions_mg_l : mapping of str to float
+        What else is in it, by `pelk.core.salts.water_ions.ELEMENTS`. [mg/L]
     """
 
     alkalinity_meq_l: float = 0.0
     l_per_l_day: float = 0.0
     leaching_fraction: float = 0.15
+    ions_mg_l: Mapping[str, float] = field(default_factory=dict)
+
+    def brings(self, *elements: str) -> float:
+        """Return what a day's water brings of elements. [mg/L of mix/d]."""
+        return self.l_per_l_day * sum(self.ions_mg_l.get(e, 0.0) for e in elements)
 
     @property
     def drained_l_per_l_day(self) -> float:

@@ -24,7 +24,12 @@ from pelk.core.evaluation.headlines import (
     wet_figure,
 )
 from pelk.core.evaluation.plan_checks import check_plan
-from pelk.core.evaluation.season_supply import SeasonSupply, season_supply
+from pelk.core.evaluation.season_supply import (
+    SeasonSupply,
+    as_planted,
+    brought_by_season,
+    season_supply,
+)
 from pelk.core.evaluation.trace_elements import trace_figures
 from pelk.core.evaluation.worked import Worked
 from pelk.core.materials.cost import Cost, Package, cost
@@ -276,9 +281,7 @@ def evaluate(
         ph_band=work.band,
         forecast=ahead,
         supply=supply,
-        traces=trace_figures(work.ingredients, ahead.times, float(ahead.ph[1][-1]), plan.crop)
-        if ahead
-        else {},
+        traces=_traces(work, ahead) if ahead else {},
         cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS}) if ahead else {},
         ph=ph_figure(ahead) if ahead else None,
         ec_now=ec_now,
@@ -294,6 +297,12 @@ def evaluate(
         cost=cost(amounts, packages or {}, mix_volumes.mixed_l, currency=currency),
         cautions=tuple(by_severity([*judge(worked), *_listed(work, ahead)])),
     )
+
+
+def _traces(work: _Work, ahead: Forecast) -> dict[str, Figure]:
+    brought = {"B": _by_water("B", work, ahead)}
+    ph = float(ahead.ph[1][-1])
+    return trace_figures(work.ingredients, ahead.times, ph, work.plan.crop, brought)
 
 
 def _totals(work: _Work) -> dict[str, NutrientTotal]:
@@ -397,6 +406,7 @@ def _results(work: _Work, ahead: Forecast | None) -> dict[str, float]:
         return {}
     now = extract_mg_l({e: ahead.free_at(e, 0) for e in ahead.free})
     boron = sum(float(available("B", s, ahead.times)[0]) for s in work.ingredients)
+    boron += _by_water("B", work, ahead)
     return {
         "r.Na_SME": now["Na"],
         "r.Cl_SME": now["Cl"],
@@ -406,6 +416,12 @@ def _results(work: _Work, ahead: Forecast | None) -> dict[str, float]:
         "r.B_ratio": boron_ratio(boron, work.crop.slug),
         "boron": boron,
     }
+
+
+def _by_water(element: str, work: _Work, ahead: Forecast) -> float:
+    """Return what a season's water leaves of an element in a litre of mix. [mg/L]."""
+    water, days = as_planted(ahead.around.water), int(work.crop.season_days)
+    return brought_by_season(element, water, days, ahead.heap.capacity)
 
 
 def _listed(work: _Work, ahead: Forecast | None) -> list[Caution]:

@@ -20,6 +20,7 @@ from pelk.core.base.quantities import (
 from pelk.core.crops import groups
 from pelk.core.materials.library import Material
 from pelk.core.plans.plan import INOCULUM, MOISTURE, Conditions, Plan
+from pelk.core.salts.water_ions import check_ions
 from pelk.core.vessels.trade_pots import kinds
 
 MONTHS, YEAR_DAYS = 12, 366
@@ -78,6 +79,12 @@ def _check_batch(plan: Plan) -> None:
 def _check_conditions(where: Conditions) -> None:
     for name, quantity in CONDITIONS.items():
         quantity.check(getattr(where, name), f"conditions.{name}")
+    check_ions(
+        where.water_ions_mg_l,
+        where.water_alkalinity_mg_l,
+        "conditions.water_ions_mg_l",
+        as_given=where.water_ions_as_given,
+    )
     if where.monthly_c is not None:
         if len(where.monthly_c) != MONTHS:
             raise PelkError(

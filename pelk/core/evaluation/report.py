@@ -108,6 +108,7 @@ def _season(row: ElementSupply, evaluation: Evaluation) -> dict[str, Any]:
         "taken_up_mg_l": _round(float(row.season.taken[-1])),
         "leached_mg_l": _round(float(row.season.leached[-1])),
         "denitrified_mg_l": _round(row.season.to_air),
+        "from_water_mg_l": _round(row.season.brought),
         "short_mg_l": _round(row.short_by),
         "runs_out_day": row.season.run_out_day,
     }

@@ -9,13 +9,13 @@ from numpy.typing import NDArray
 from pelk.core.acid_base.water import Water
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import available_quantity
+from pelk.core.base.sources import cites
 from pelk.core.crops.demand import (
-    HELD_BACK,
-    HELD_BY_SOIL,
     RESERVE_MG_L,
     Balance,
     Week,
     balance,
+    held_back_of,
     run_out,
     uptake_by_day,
     weeks,
@@ -24,7 +24,8 @@ from pelk.core.crops.groups import Crop, season_demand
 from pelk.core.materials.totals import MixIngredient, NutrientTotal, nutrient_total
 from pelk.core.release.organic_nitrogen import net_nitrogen, release_class_of
 from pelk.core.release.phosphorus import UNSURE, UNSURE_SPAN, season_phosphorus
-from pelk.core.salts.salts import extract_mg_l
+from pelk.core.salts.salts import RETARDATION, extract_mg_l
+from pelk.core.salts.water_ions import after_watering
 from pelk.core.simulation.availability import ELEMENTS, soluble_share
 from pelk.core.simulation.forecast import LINE_DAYS, Forecast
 from pelk.core.simulation.run import SEASON_PACE, simulate
@@ -32,8 +33,8 @@ from pelk.core.simulation.run import SEASON_PACE, simulate
 Floats = NDArray[np.float64]
 
 REPORT_DAYS = (0, 30, 60, 90, 180)
-# Without a word on watering a pot outdoors drains this much a day.
-USUAL_DRAIN_L_L_D = 0.005
+# Without a word on watering a pot outdoors is watered so that 5 mL a litre drain in a day.
+USUAL_WATER_L_L_D, USUAL_LEACHING = 1 / 30, 0.15
 SPREAD = {"P": (0.6, 1.4), "K": (0.8, 1.15), "Ca": (0.6, 1.5), "Mg": (0.6, 1.5), "S": (0.6, 1.4)}
 RULE: dict[str, Callable[..., object]] = {
     "N": net_nitrogen,
@@ -83,9 +84,10 @@ class ElementSupply:
 
     @property
     def season_free(self) -> float:
-        """What has come free by the end of the crop's season. [mg/L]."""
+        """What has come free by the end of the crop's season, the water's apart. [mg/L]."""
         balance = self.season
-        return float(balance.pool[-1] + balance.taken[-1] + balance.leached[-1])
+        whole = balance.pool[-1] + balance.taken[-1] + balance.leached[-1]
+        return float(whole) - balance.brought
 
     @property
     def short_by(self) -> float:
@@ -100,6 +102,39 @@ class SeasonSupply:
     elements: dict[str, ElementSupply]
     planted_day: int
     season_days: int
+
+
+@cites("pelk", "a pot outdoors gets a thirtieth of its volume a day, and 15 % of it drains")
+def as_planted(water: Water) -> Water:
+    """Return what a pot is watered with once planted: the usual where nothing is said."""
+    if water.l_per_l_day:
+        return water
+    return replace(water, l_per_l_day=USUAL_WATER_L_L_D, leaching_fraction=USUAL_LEACHING)
+
+
+@cites("arithmetic", "dM/dt = w C - d M / (theta R) over the season")
+def brought_by_season(element: str, water: Water, days: int, capacity: float) -> float:
+    """Return what a season's water leaves of an element in a mix that had none.
+
+    Parameters
+    ----------
+    element : str
+        Of `pelk.core.salts.water_ions.ELEMENTS`.
+    water : Water
+        Of the planted pot.
+    days : int
+        The season. [d]
+    capacity : float
+        Water that the mix holds. [L/L]
+
+    Returns
+    -------
+    float
+        In a litre of mix. [mg/L]
+    """
+    drained = water.drained_l_per_l_day * days
+    back = RETARDATION.get(element, 1.0)
+    return after_watering(0.0, water.brings(element) * days, drained, capacity, back)
 
 
 def season_supply(
@@ -170,9 +205,7 @@ def _season(
     comes_free: Forecast, crop: Crop, mineral_soil: float, planted: int, day: Floats
 ) -> dict[str, Balance]:
     """Return the season of each element: nitrogen by the course itself."""
-    given = comes_free.around.water
-    usual = Water(l_per_l_day=USUAL_DRAIN_L_L_D, leaching_fraction=1.0)
-    water = given if given.l_per_l_day else usual
+    water = as_planted(comes_free.around.water)
     wanted = _wanted(crop, "N", planted, day)
     around = replace(comes_free.around, demand_mg_l=wanted, water=water)
     trace = simulate(comes_free.heap, around, len(day) - 1, pace=SEASON_PACE)
@@ -187,19 +220,20 @@ def _season(
             trace.daily("leached_mg_l"),
             run_out(pool, wanted, short, RESERVE_MG_L["N"]),
             to_air=float(trace["denitrified_mg_l"][-1]),
+            brought=float(trace["brought_by_water_mg_l"][-1]),
         )
     }
     edges = comes_free.line.edges
     for element in ELEMENTS[1:]:
         released = np.maximum.accumulate(np.interp(day, edges, comes_free.free[element].sum(0)))
-        held = HELD_BY_SOIL if element == "P" and mineral_soil >= 0.2 else HELD_BACK[element]
         seasons[element] = balance(
             released,
             _wanted(crop, element, planted, day),
             water.drained_l_per_l_day,
             comes_free.heap.capacity,
-            held,
+            held_back_of(element, mineral_soil),
             RESERVE_MG_L.get(element, 0.0),
+            water.brings(element),
         )
     return seasons
 

@@ -1,6 +1,6 @@
 """Traces of a mix: what of iron, manganese, zinc, copper and boron a season can use."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import Quantity
@@ -36,7 +36,11 @@ COVERED = ("Zn", "Cu", "B")
 @cites("pelk", "a share of each material's traces serves in a season, by kind")
 @cites("trade", "Fe 5-10, Mn 1-3, Zn 0.5-1.5, Cu and B 0.2-0.5 mg a litre for a season")
 def trace_figures(
-    ingredients: Sequence[MixIngredient], times: Times, ph: float, crop: str
+    ingredients: Sequence[MixIngredient],
+    times: Times,
+    ph: float,
+    crop: str,
+    by_water: Mapping[str, float] | None = None,
 ) -> dict[str, Figure]:
     """Return what of each trace a season can use.
 
@@ -50,17 +54,25 @@ def trace_figures(
         Of the mix on the day looked at. [pH]
     crop : str
         Key of what grows; some take iron badly.
+    by_water : mapping of str to float, optional
+        What a season's water leaves of them. [mg/L]
 
     Returns
     -------
     dict of str to Figure
         By element. [mg/L]
     """
-    return {e: _figure(e, ingredients, times, ph, crop) for e in TRACES}
+    watered = by_water or {}
+    return {e: _figure(e, ingredients, times, ph, crop, watered.get(e, 0.0)) for e in TRACES}
 
 
 def _figure(
-    element: str, ingredients: Sequence[MixIngredient], times: Times, ph: float, crop: str
+    element: str,
+    ingredients: Sequence[MixIngredient],
+    times: Times,
+    ph: float,
+    crop: str,
+    by_water: float,
 ) -> Figure:
     by = [(s, float(available(element, s, times)[-1])) for s in ingredients]
     brought = sorted((b for b in by if b[1] >= LEAST_SHOWN_MG_L), key=lambda b: -b[1])
@@ -78,7 +90,7 @@ def _figure(
             high=1e7,
             digits=2,
         ),
-        sum(amount for _, amount in by) * kept,
+        (sum(amount for _, amount in by) + by_water) * kept,
         trace_figures,
         also=(left_at_ph,) if element in MIDDLE_PH else (),
         inputs=tuple(
@@ -91,6 +103,7 @@ def _figure(
             )
             for s, amount in brought
         )
+        + ((Input("a season's water", by_water, "mg/L", "yours"),) if by_water else ())
         + ((Input("left in reach", kept, "", "guess", f"at pH {ph:.1f}"),) if kept < 1 else ()),
         method="the share of each material's content that serves in a season, added up, times "
         "what the pH leaves in reach",

@@ -1,5 +1,6 @@
 """What a grower asks for: how much, of which parts, with which doses."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from pelk.core.materials.measures import DoseUnit
@@ -94,6 +95,10 @@ class Conditions:
         Water given per litre of mix and week. [L/L/week]
     leaching_fraction : float
         Share of it that drains away. [-]
+    water_ions_mg_l : mapping of str to float
+        What else is in the water, by element. [mg/L]
+    water_ions_as_given : bool
+        The list of ions is not complete: their charges need not add up.
     """
 
     temperature_c: float = 20.0
@@ -104,6 +109,8 @@ class Conditions:
     water_alkalinity_mg_l: float = 0.0
     water_l_per_l_week: float = 0.0
     leaching_fraction: float = 0.15
+    water_ions_mg_l: Mapping[str, float] = field(default_factory=dict)
+    water_ions_as_given: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

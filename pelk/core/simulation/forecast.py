@@ -1,6 +1,6 @@
 """What a plan's heap does over time: pH with its fan, salts, and when it is ready."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,11 +10,10 @@ from pelk.core.acid_base.salts_on_pens import lowered_by_salts
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm
 from pelk.core.crops.groups import Crop
 from pelk.core.materials.library import Material
-from pelk.core.materials.totals import MixIngredient, concentration_mg_l
+from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import MOISTURE, Conditions
 from pelk.core.release.nitrogen_curves import daily_temperatures
-from pelk.core.salts.pore_water import PoreSalts, mix_ec, own_salts
-from pelk.core.salts.salts import MG_PER_MEQ
+from pelk.core.salts.pore_water import mix_ec, own_salts
 from pelk.core.simulation.availability import IONS, Times, available_of_all, times_of
 from pelk.core.simulation.ensemble import SAMPLES, Posterior, ensemble, quantiles
 from pelk.core.simulation.initial_state import Heap, with_buffer
@@ -29,6 +28,12 @@ from pelk.core.simulation.readiness import (
     with_range,
 )
 from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
+from pelk.core.simulation.salts_of_a_course import (
+    along_watering,
+    dose_ions,
+    pore_salts,
+    salts_over_time,
+)
 
 Floats = NDArray[np.float64]
 Parts = Sequence[tuple[Material, float]]
@@ -37,9 +42,6 @@ Parts = Sequence[tuple[Material, float]]
 JUDGED_DAY, LINE_DAYS = 180, 730
 # What is not ready within a year is never told to be.
 READY_WITHIN_DAYS = 365
-# Only magnesium and calcium of salts count as dissolved cations of doses, besides gypsum.
-SALT_CLASSES = frozenset(["salt", "langbeinite"])
-ION_OF = {"S": "SO4"}
 DRIVERS = {
     "lime": "lime_meq_l",
     "carbonate in the parts": "carbonate_meq_l",
@@ -172,75 +174,9 @@ def surroundings_of(conditions: Conditions) -> Surroundings:
             alkalinity_meq_l=alkalinity_from_ppm(conditions.water_alkalinity_mg_l),
             l_per_l_day=conditions.water_l_per_l_week / 7,
             leaching_fraction=conditions.leaching_fraction,
+            ions_mg_l=conditions.water_ions_mg_l,
         ),
     )
-
-
-def dose_ions(ingredients: Sequence[MixIngredient], free: dict[str, Floats]) -> dict[str, Floats]:
-    """Return the ions that the doses have set free, nitrogen apart.
-
-    Parameters
-    ----------
-    ingredients : sequence of MixIngredient
-        All parts and doses.
-    free : dict of str to array, shape (n_ingredients, n_edges)
-        What each has set free of each element. [mg/L]
-
-    Returns
-    -------
-    dict of str to array, shape (n_edges,)
-        By ion, as `mix_ec` takes them; gypsum by all of it. [meq/L]
-    """
-    dose = np.array([not s.is_bulk for s in ingredients], dtype=bool)
-    salt = dose & [s.material.availability_class in SALT_CLASSES for s in ingredients]
-    gypsum = dose & [s.material.availability_class == "gypsum" for s in ingredients]
-    rows = {"K": dose, "Na": dose, "Mg": salt, "Ca": salt, "Cl": dose, "S": dose & ~gypsum}
-    ions = {
-        ION_OF.get(element, element): free[element][which].sum(0)
-        / MG_PER_MEQ[ION_OF.get(element, element)]
-        for element, which in rows.items()
-    }
-    calcium = sum(
-        concentration_mg_l(s.g_per_l, s.material.composition["Ca"].typ)
-        for s, it_is in zip(ingredients, gypsum, strict=True)
-        if it_is and "Ca" in s.material.composition
-    )
-    ions["gypsum"] = np.full(free["N"].shape[1], calcium / MG_PER_MEQ["Ca"])
-    return ions
-
-
-def salts_over_time(
-    trace: Trace, own: PoreSalts, day: Floats, doses_meq_l: Mapping[str, Floats]
-) -> Floats:
-    """Return the salts of a mix along a course, before any crop.
-
-    Parameters
-    ----------
-    trace : Trace
-        Central line or fan.
-    own : PoreSalts
-        Of the parts.
-    day : array, shape (n_edges,)
-        Of the ions of the doses. [d]
-    doses_meq_l : mapping of str to array, shape (n_edges,)
-        Ions of the doses. [meq/L]
-
-    Returns
-    -------
-    array, shape like the trace
-        Conductivity of the saturated extract. [dS/m]
-    """
-    at = {ion: np.interp(trace.edges, day, values) for ion, values in doses_meq_l.items()}
-    if trace["nitrate_mg_l"].ndim > 1:
-        at = {ion: values[:, None] for ion, values in at.items()}
-    return mix_ec(own, at, trace["ammonium_mg_l"], trace["nitrate_mg_l"])
-
-
-def pore_salts(heap: Heap, parts: Parts, loss: float) -> PoreSalts:
-    """Return the parts' own salts, without the mineral nitrogen that the course follows."""
-    bulk = [n for n in heap.nitrogen if n.is_bulk]
-    ammonium, nitrate = (sum(n.ammonium_mg_l for n in bulk), sum(n.nitrate_mg_l for n in bulk))
-    return own_salts(parts, loss, ammonium, nitrate)
 
 
 def _central_line(heap: Heap, where: Surroundings, days: int, learned: Posterior | None) -> Trace:
@@ -304,7 +240,13 @@ def forecast(
     line = _central_line(heap, where, max(days, LINE_DAYS), learned)
     times = times_of(line, heap.limed_meq_l, heap.dosed_acid_meq_l, mineral_soil)
     free = available_of_all(ingredients, times, IONS)
-    ions, own = dose_ions(ingredients, free), pore_salts(heap, parts, loss)
+    own, ions = along_watering(
+        pore_salts(heap, parts, loss),
+        line,
+        dose_ions(ingredients, free),
+        where.water,
+        heap.capacity,
+    )
     limits = limits_for(crop, band, floor_days(parts, doses), is_fed=is_fed(doses))
     many = ensemble(heap, where, days, samples, learned=learned) if samples else None
     acid_meq_l = heap.dosed_acid_meq_l

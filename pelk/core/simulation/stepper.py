@@ -39,6 +39,7 @@ from pelk.core.release.rate_factors import (
     by_temperature,
     grow,
 )
+from pelk.core.salts.water_ions import mean_stay
 from pelk.core.simulation.initial_state import INHIBITED, SILICATE_PER_YEAR, Heap, Solid
 
 Floats = NDArray[np.float64]
@@ -144,6 +145,7 @@ class Stepper:
         self.capacity = max(heap.capacity, LEAST_CAPACITY)
         self.alkalinity = forcing.water.alkalinity_meq_l * draws.alkalinity
         self.is_drowned = [x.largest(d) > 0 for d in forcing.drowned]
+        self.brought_per_day = forcing.water.brings("NO3-N", "NH4-N")
         self.is_watered = bool(forcing.water.l_per_l_day and forcing.water.alkalinity_meq_l)
         self._begin()
 
@@ -195,6 +197,7 @@ class Stepper:
         self.fading: Lane = nil
         self.unmet_n: Lane = 0.0
         self.leached: Lane = 0.0
+        self.brought = 0.0
         self.denitrified: Lane = 0.0
         self.breathed_mg_l_d: Lane = 0.0
         self.taken_up: Lane = 0.0
@@ -304,19 +307,34 @@ class Stepper:
         x, ammonium = self.x, self.chem.ammonium
         drained = self.forcing.water.drained_l_per_l_day * days
         wanted = self.forcing.demand_mg_l[i]
-        if not drained and not wanted:
+        if not drained and not wanted and not self.brought_per_day:
             return
-        if drained:
-            nitrate = leached(x, self.nitrate, drained, self.capacity)
-            of_it = leached(x, ammonium, drained, self.capacity * AMMONIUM_HELD)
-            self.nitrate, ammonium = self.nitrate - nitrate, ammonium - of_it
-            self.leached = self.leached + nitrate + of_it
+        if drained or self.brought_per_day:
+            nitrate, ammonium = self._drain(days, drained, ammonium)
+            self.nitrate = nitrate
         if wanted:
             of_it, nitrate, base_meq = take_up(x, ammonium, self.nitrate, wanted)
             self.nitrate, ammonium = self.nitrate - nitrate, ammonium - of_it
             self.taken_up = self.taken_up + nitrate + of_it
             self.nitrogen = self.nitrogen + base_meq
         self.chem = self.chem._replace(ammonium=ammonium)
+
+    def _drain(self, days: float, drained: float, ammonium: Lane) -> tuple[Lane, Lane]:
+        """Return nitrate and ammonium once the step's water has come and gone."""
+        x, water = self.x, self.forcing.water
+        left = []
+        for amount, ion, held_back in (
+            (self.nitrate, "NO3-N", 1.0),
+            (ammonium, "NH4-N", AMMONIUM_HELD),
+        ):
+            held_l_l = self.capacity * held_back
+            brought = water.brings(ion) * days
+            kept = brought * mean_stay(drained / held_l_l)
+            lost = leached(x, amount, drained, held_l_l) + brought - kept
+            left.append(amount - lost + brought)
+            self.leached = self.leached + lost
+            self.brought = self.brought + brought
+        return left[0], left[1]
 
     def _paces(self, i: int, days: float, warm: Any) -> dict[str, Lane]:
         """Return how far each process would go in the step at its reference pH."""
@@ -522,6 +540,7 @@ class Stepper:
             "nitrified_mg_l": chem.nitrified,
             "lost_to_air_mg_l": chem.lost,
             "leached_mg_l": self.leached,
+            "brought_by_water_mg_l": self.brought,
             "denitrified_mg_l": self.denitrified,
             "taken_up_mg_l": self.taken_up,
             "hungry_mg_l": self.unmet_n,

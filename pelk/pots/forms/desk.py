@@ -85,4 +85,6 @@ class WaterForm(MarkedForm):
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.yard = yard
+        if yard.water_analysis.known != "unknown":
+            self.initial["alkalinity"] = f"{yard.water_analysis.alkalinity_mg_l:.3g}"
         self.fields["can"].label = f"the can holds, {yard.measures.space_unit}"

@@ -19,7 +19,7 @@ def ph_desk(request: YardRequest) -> HttpResponse:
     is_water = request.GET.get("way") == "water"
     kind = WaterForm if is_water else SoilForm
     first = kind(yard=request.yard)
-    usual = {b.name: b.field.initial or "" for b in first} | {"soil": "peat-bark", "of": "volume"}
+    usual = {b.name: b.initial or "" for b in first} | {"soil": "peat-bark", "of": "volume"}
     form = kind({**usual, **request.GET.dict()}, yard=request.yard)
     context: dict[str, Any] = {"form": form, "is_water": is_water, "myths": myths()}
     if form.is_valid():

@@ -31,10 +31,10 @@ from pelk.core.release.rate_factors import (
 from pelk.core.salts.salts import MG_PER_MEQ, ec_band
 from pelk.core.simulation.availability import available_of_all, times_of
 from pelk.core.simulation.ensemble import ensemble
-from pelk.core.simulation.forecast import dose_ions, pore_salts, salts_over_time
 from pelk.core.simulation.initial_state import heap_of
 from pelk.core.simulation.readiness import Limits, floor_days, passes, readiness
 from pelk.core.simulation.run import Surroundings, simulate
+from pelk.core.simulation.salts_of_a_course import dose_ions, pore_salts, salts_over_time
 from pelk.core.vessels.drainage import air_over_gravel, drain_test
 from pelk.core.vessels.structure import structure_of
 from pelk.core.vessels.volumes import blending_loss

@@ -10,7 +10,7 @@ from pelk.core.acid_base.salts_on_pens import lowered_by_salts
 from pelk.core.materials.library import library
 from pelk.core.salts.pore_water import PoreSalts, mix_ec
 from pelk.core.salts.solution import CHARGE, conductivity, ec_of_solution
-from pelk.core.simulation.forecast import pore_salts
+from pelk.core.simulation.salts_of_a_course import pore_salts
 from tests.core.mixes import heap, worked
 
 CODE_NAMES = {"NO3": "N(5)", "SO4": "S(6)"}

@@ -1,0 +1,73 @@
+"""What the page of a yard's water shows."""
+
+from dataclasses import dataclass
+
+from pelk.core.acid_base.water import Water, alkalinity_from_ppm
+from pelk.core.salts.water_ions import WaterAnalysis, charges_of
+from pelk.ui.numbers import sig
+
+KNOWN = {
+    "report": "from a report",
+    "strip": "from strips",
+    "hardness": "reckoned from the hardness, good to a factor of two",
+    "ec": "reckoned from conductivity and alkalinity, good to a factor of two",
+    "unknown": "not known",
+}
+NAMES = {
+    "Ca": "calcium",
+    "Mg": "magnesium",
+    "Na": "sodium",
+    "K": "potassium",
+    "NH4-N": "ammonium nitrogen",
+    "Cl": "chloride",
+    "S": "sulfur",
+    "NO3-N": "nitrate nitrogen",
+    "P": "phosphorus",
+    "B": "boron",
+}
+# What a pot outdoors usually gets, for what a month of this water does.
+MONTH_DAYS, USUAL = 30, Water(l_per_l_day=1 / 30, leaching_fraction=0.15)
+
+
+@dataclass(frozen=True)
+class WaterRow:
+    """One element of the water."""
+
+    name: str
+    mg_l: str
+    month_mg_l: str
+
+
+@dataclass(frozen=True)
+class WaterPage:
+    """A water and what it does."""
+
+    known: str
+    ec: str
+    drained_ec: str
+    cations: str
+    anions: str
+    limes: str
+    rows: list[WaterRow]
+
+
+def water_page(analysis: WaterAnalysis) -> WaterPage | None:
+    """Return what is shown of a water; None where nothing is known of it."""
+    if analysis.known == "unknown":
+        return None
+    litres = USUAL.l_per_l_day * MONTH_DAYS
+    cations, anions = charges_of(analysis.ions_mg_l, analysis.alkalinity_mg_l)
+    ec = analysis.ec_ds_m
+    return WaterPage(
+        known=KNOWN[analysis.known],
+        ec=sig(ec, 2),
+        drained_ec=sig(ec / USUAL.leaching_fraction, 2),
+        cations=sig(cations, 2),
+        anions=sig(anions, 2),
+        limes=sig(litres * alkalinity_from_ppm(analysis.alkalinity_mg_l), 2),
+        rows=[
+            WaterRow(NAMES[element], sig(mg_l, 3), sig(mg_l * litres, 3))
+            for element, mg_l in analysis.ions_mg_l.items()
+            if mg_l > 0
+        ],
+    )
