@@ -19,6 +19,7 @@ from pelk.core.materials.library import Material as CoreMaterial
 from pelk.shelf.models.materials import Material, cores_of
 from pelk.shelf.selectors import packages_of, shelf_slugs
 from pelk.ui.numbers import read_number, sig
+from pelk.ui.ph_answers import answer_said
 from pelk.yards.models import Yard
 
 MINIMISE = {"cost": "least cost", "ingredients": "fewest", "mass": "lightest"}
@@ -192,16 +193,9 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
         return Aimed(f"{error.problems[0].message}.")
     except PelkError as error:
         return Aimed(f"{error.message[0].upper()}{error.message[1:]}.")
-    if aim.plan is None or aim.material is None or aim.advice is None:
-        return Aimed(say=f"It is there by itself: pH {aim.ph_by_itself:.1f} on day {int(day)}.")
-    grams = evaluation.volumes.mixed_l * aim.plan.g_per_l
-    name = aim.material.short_name
-    half = f" Half of it has worked by day {aim.plan.half_day:.0f}." if aim.plan.half_day else ""
-    split = (
-        f" Give {sig(aim.advice.at_once_g_l, 2)} g/L at once, look again after "
-        f"{aim.advice.wait_days} days."
-        if aim.advice.is_split
-        else ""
+    answer, litres = aim.answer, evaluation.volumes.mixed_l
+    said = answer_said(
+        answer, yard.measures, litres, int(day), advice=aim.advice, quicker=aim.quicker
     )
     loam = ""
     if aim.loam_g_per_l is not None and aim.loam_ph is not None:
@@ -209,15 +203,11 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
             f"A bed table for loam would give {sig(aim.loam_g_per_l, 2)} g/L: here that "
             f"comes to rest at pH {aim.loam_ph:.1f}."
         )
-    return Aimed(
-        say=f"{sig(aim.plan.g_per_l, 2)} g/L of {name.lower()}, {yard.measures.mass(grams)} "
-        f"in all: pH {ph:g} by day {int(day)}.",
-        then=f"Half a year on it stands at {aim.plan.long_run_ph:.1f}.{half}{split}",
-        loam=loam,
-        slug=aim.material.slug,
-        rate=sig(aim.plan.g_per_l, 3),
-        name=name,
-    )
+    slug, rate, name = "", "", ""
+    if answer.material is not None and answer.g_per_l > 0:
+        slug, name = answer.material.slug, answer.material.short_name
+        rate = sig(answer.g_per_l, 3)
+    return Aimed(say=said.say, then=said.then, loam=loam, slug=slug, rate=rate, name=name)
 
 
 def _preferred(yard: Yard, usual: tuple[str, ...]) -> list[CoreMaterial]:

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from pelk.core.acid_base.buffering import CALCITE_PH, BlendCurve, Carbonate, blend_curve
 from pelk.core.acid_base.equilibrium import settle
@@ -14,15 +15,19 @@ from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 from pelk.core.release.grains import fineness_score, lime_grade_of
 from pelk.core.simulation.initial_state import Heap, with_doses
-from pelk.core.simulation.run import Surroundings, simulate
+from pelk.core.simulation.run import CENTRAL, Draws, Surroundings, Trace, simulate
+
+Floats = NDArray[np.float64]
 
 MOST_LIME_G_L, MOST_SULFUR_G_L = 60.0, 10.0
-LONG_RUN_DAYS = 180
+# A dose is judged over two years; where it rests, by the one margin of all advice.
+REST_DAYS, JUDGED_FROM, RESTS_WITHIN, EDGE_SLACK = 730, 180, 0.3, 0.005
+# A day that asks for more than this times the safe dose is too soon.
+TOO_MUCH, LEAST_G_L, NEAR_PH = 1.25, 0.005, 0.05
 LEAST_PH = 2.5
 # Field formulas: share of lime that mixing uses, of sulfur that a season oxidises.
 MIXING, OXIDISED = 0.8, 0.85
 REFUSED_SULFUR_G_L = 3.0
-SUGGESTED_OVER, LONG_RUN_OVER = 1.25, 0.3
 PLANTED = {"lime": 1.0, "sulfur": 0.3}
 UNPLANTED_SULFUR_G_L = 1.0
 SPLIT_FAN, SPLIT_NEAR, MOST_STEP_PLANTED = 1.0, 0.3, 1.0
@@ -40,32 +45,136 @@ WAIT_DAYS = {
 
 @dataclass(frozen=True, slots=True)
 class DosePlan:
-    """A dose for a pH on a day, with what it leads to.
+    """A dose for a pH on a day, cut back to what a mix may rest at.
 
     Attributes
     ----------
     g_per_l : float
-        For the target on the day. [g/L]
+        To give: the least of what hits the day and of what rests inside the edge. [g/L]
+    hits_g_per_l : float
+        For the target on the day; infinite where none gets there by then. [g/L]
     full_g_per_l : float
         For the target once all of it has reacted. [g/L]
-    suggested_g_per_l : float
-        What Pelk suggests: never far past the target in the long run. [g/L]
-    long_run_ph : float
-        Of the dose for the day, after half a year. [pH]
+    reached_day : int or None
+        When the dose to give gets to the target; None within two years. [d]
+    ph_on_day, rest_ph : float
+        With the dose to give, on the day and two years after it was given. [pH]
     half_day, most_day : float or None
         By when half and nine tenths of it have reacted. [d]
     """
 
     g_per_l: float
+    hits_g_per_l: float
     full_g_per_l: float
-    suggested_g_per_l: float
-    long_run_ph: float
+    reached_day: int | None
+    ph_on_day: float
+    rest_ph: float
     half_day: float | None
     most_day: float | None
 
+    @property
+    def is_too_slow(self) -> bool:
+        """Whether the day asks for much more than the mix may be given."""
+        return self.hits_g_per_l > TOO_MUCH * self.g_per_l + LEAST_G_L
 
-def _ph_on(heap: Heap, around: Surroundings, day: int) -> float:
-    return float(simulate(heap, around, max(day, 1))["ph"][-1])
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Errand:
+    """A pH that a mix is to have on a day.
+
+    Attributes
+    ----------
+    target_ph : float
+        Wanted. [pH]
+    day : int
+        By when, from mixing on. [d]
+    given : int
+        When the dose goes in. [d]
+    band : tuple of float or None
+        What grows in it wants; how far past it a mix may rest is counted from its edges. [pH]
+    draws : Draws
+        What readings taught of the mix.
+    """
+
+    target_ph: float
+    day: int
+    given: int = 0
+    band: tuple[float, float] | None = None
+    draws: Draws = CENTRAL
+
+    def edge(self, up: int) -> float:
+        """Return how far a mix may drift: up with lime, down with sulfur. [pH]."""
+        wanted = [self.target_ph, *(self.band or ())]
+        return max(wanted) + RESTS_WITHIN if up > 0 else min(wanted) - RESTS_WITHIN
+
+
+class _Trials:
+    """One product tried at one rate after the other in one mix."""
+
+    def __init__(
+        self, heap: Heap, around: Surroundings, material: Material, errand: Errand
+    ) -> None:
+        self.heap, self.around, self.material, self.errand = heap, around, material, errand
+        self.up = 1 if material.lime_grade else -1
+
+    def dosed(self, rate: float) -> Heap:
+        return with_doses(self.heap, [(self.material, rate)], day=float(self.errand.given))
+
+    def course(self, rate: float, days: int) -> Trace:
+        return simulate(self.dosed(rate), self.around, max(days, 1), self.errand.draws)
+
+    def short_of_day(self, rate: float) -> float:
+        ph = float(self.course(rate, self.errand.day)["ph"][-1])
+        return self.up * (ph - self.errand.target_ph)
+
+    def past_edge(self, rate: float) -> float:
+        """Return how far the worst of two years lies past the edge, once the day is there."""
+        errand, up = self.errand, self.up
+        trace = self.course(rate, errand.given + REST_DAYS)
+        ahead = trace["ph"][trace.edges >= min(errand.day, errand.given + JUDGED_FROM)]
+        return up * (float(up * np.max(up * ahead)) - errand.edge(up))
+
+    def plan(self, most: float, full: float) -> DosePlan:
+        """Return the dose to give.
+
+        Raises
+        ------
+        UnreachableError
+            When nothing of it gets there in two years either.
+        """
+        errand, up = self.errand, self.up
+        hits = _solve(self.short_of_day, most)
+        rate = most if hits is None else hits
+        if rate > 0 and self.past_edge(rate) > EDGE_SLACK:
+            rate = _solve(self.past_edge, rate) or 0.0
+        trace = self.course(rate, errand.given + REST_DAYS)
+        daily = trace.daily("ph")
+        there = np.flatnonzero(up * (daily[errand.given :] - errand.target_ph) >= -NEAR_PH)
+        if hits is None and not there.size:
+            slow = "a finer one" if up > 0 else "more warmth"
+            raise UnreachableError(
+                f"{self.material.short_name.lower()} does not bring it to pH {errand.target_ph:g} "
+                f"within two years: it wants {slow}, or another part",
+                "day",
+            )
+        key = "lime_meq_l" if up > 0 else "sulfur_meq_l"
+        half, most_day = _worked(trace.daily(key), self.dosed(rate), up)
+        return DosePlan(
+            rate,
+            np.inf if hits is None else hits,
+            full,
+            errand.given + int(there[0]) if there.size else None,
+            float(daily[min(errand.day, len(daily) - 1)]),
+            float(daily[-1]),
+            half,
+            most_day,
+        )
+
+
+def _worked(daily: Floats, dosed: Heap, up: int) -> tuple[float | None, float | None]:
+    """Return by when half and nine tenths of what lies in a dosed mix have reacted."""
+    whole = dosed.limed_meq_l if up > 0 else dosed.dosed_acid_meq_l
+    return _days_to(daily / whole) if whole > 1e-9 else (None, None)
 
 
 def _solve(short: Callable[[float], float], most: float) -> float | None:
@@ -81,9 +190,7 @@ def _solve(short: Callable[[float], float], most: float) -> float | None:
 
 
 @answers
-def lime_dose(
-    heap: Heap, around: Surroundings, lime: Material, target_ph: float, day: int
-) -> DosePlan:
+def lime_dose(heap: Heap, around: Surroundings, lime: Material, errand: Errand) -> DosePlan:
     """Return the lime that brings a mix to a pH on a day.
 
     Parameters
@@ -94,10 +201,8 @@ def lime_dose(
         Where it lies.
     lime : Material
         Product; its CCE and fineness count.
-    target_ph : float
-        Wanted.
-    day : int
-        By when. [d]
+    errand : Errand
+        What is wanted.
 
     Returns
     -------
@@ -109,41 +214,15 @@ def lime_dose(
     UnreachableError
         When lime cannot bring the mix there, with the reason.
     """
+    target_ph = errand.target_ph
     if lime.cce is None or not lime.lime_grade:
         raise UnreachableError(f"{lime.name} is not a lime: it does not raise pH", "lime")
     if target_ph >= CALCITE_PH - 0.05:
         raise UnreachableError(
             f"lime stops dissolving near pH {CALCITE_PH:g}: no dose goes past it", "target_ph"
         )
-
-    def short(rate: float) -> float:
-        return _ph_on(with_doses(heap, [(lime, rate)]), around, day) - target_ph
-
-    rate = _solve(short, MOST_LIME_G_L)
-    if rate is None:
-        raise UnreachableError(
-            f"even {MOST_LIME_G_L:g} g/L does not reach pH {target_ph:g} by day {day}: "
-            "give it longer, or a finer lime",
-            "day",
-        )
     full = full_reaction_lime(blend_curve(heap.components), heap, lime, target_ph)
-    long_run = _ph_on(with_doses(heap, [(lime, rate)]), around, LONG_RUN_DAYS)
-    suggested = min(max(full * SUGGESTED_OVER, 0.0), _capped(heap, around, lime, target_ph))
-    trace = simulate(with_doses(heap, [(lime, max(rate, 0.01))]), around, 365)
-    done = trace.daily("lime_meq_l")
-    half, most = _days_to(done / max(float(done[-1]), 1e-9))
-    return DosePlan(rate, full, suggested, long_run, half, most)
-
-
-def _capped(heap: Heap, around: Surroundings, lime: Material, target_ph: float) -> float:
-    """Return the most lime whose long-run pH stays within 0.3 of the target."""
-
-    def short(rate: float) -> float:
-        dosed = with_doses(heap, [(lime, rate)])
-        return _ph_on(dosed, around, LONG_RUN_DAYS) - target_ph - LONG_RUN_OVER
-
-    dose_g_l = _solve(short, MOST_LIME_G_L)
-    return MOST_LIME_G_L if dose_g_l is None else dose_g_l
+    return _Trials(heap, around, lime, errand).plan(MOST_LIME_G_L, full)
 
 
 @cites("arithmetic", "charge to the target, less base that is still to come")
@@ -220,9 +299,7 @@ def field_sulfur(acid_meq_l: float, depth_cm: float) -> float:
 
 
 @answers
-def sulfur_dose(
-    heap: Heap, around: Surroundings, sulfur: Material, target_ph: float, day: int
-) -> DosePlan:
+def sulfur_dose(heap: Heap, around: Surroundings, sulfur: Material, errand: Errand) -> DosePlan:
     """Return the sulfur that brings a mix to a pH on a day.
 
     Parameters
@@ -233,10 +310,8 @@ def sulfur_dose(
         Where it lies.
     sulfur : Material
         Product; its elemental sulfur and fineness count.
-    target_ph : float
-        Wanted.
-    day : int
-        By when. [d]
+    errand : Errand
+        What is wanted.
 
     Returns
     -------
@@ -246,14 +321,13 @@ def sulfur_dose(
     Raises
     ------
     UnreachableError
-        When free lime forbids it, or the day is too soon, with the reason.
+        When free lime forbids it, with the reason.
     """
-    content = sulfur.composition.get("S elemental")
+    target_ph, content = errand.target_ph, sulfur.composition.get("S elemental")
     if sulfur.acidity_role != "sulfur" or content is None:
         raise UnreachableError(f"{sulfur.name} holds no elemental sulfur", "sulfur")
     if target_ph < LEAST_PH:
         raise UnreachableError(f"no mix is held under pH {LEAST_PH:g}", "target_ph")
-    pure = content.typ / 100
     curve = blend_curve(heap.components)
     base = [Carbonate(s.base_meq_l, s.saturation_ph) for s in heap.solids]
     full = _full_sulfur(curve, heap, base, target_ph)
@@ -267,21 +341,7 @@ def sulfur_dose(
             else f"it would take {full:.1f} kg of sulfur per m³, more than any mix stands",
             "target_ph",
         )
-
-    def short(rate: float) -> float:
-        return target_ph - _ph_on(with_doses(heap, [(sulfur, rate)]), around, day)
-
-    rate = _solve(short, MOST_SULFUR_G_L)
-    if rate is None:
-        raise UnreachableError(
-            f"sulfur is too slow for day {day} at this warmth: give it longer", "day"
-        )
-    dosed = with_doses(heap, [(sulfur, max(rate, 0.01))])
-    done = simulate(dosed, around, 730).daily("sulfur_meq_l")
-    total = max(dosed.dosed_acid_meq_l, 1e-9)
-    half, most = _days_to(done / total)
-    long_run = _ph_on(with_doses(heap, [(sulfur, rate)]), around, LONG_RUN_DAYS)
-    return DosePlan(rate, full / pure, min(full / pure, rate), long_run, half, most)
+    return _Trials(heap, around, sulfur, errand).plan(MOST_SULFUR_G_L, full / (content.typ / 100))
 
 
 def _full_sulfur(curve: BlendCurve, heap: Heap, base: list[Carbonate], target_ph: float) -> float:

@@ -7,13 +7,14 @@ from pelk.core.acid_base.acids import Acidifier
 from pelk.core.acid_base.buffering import CALCITE_PH
 from pelk.core.acid_base.equivalents import equivalents_of_sulfur
 from pelk.core.acid_base.water import weak_acid_for
-from pelk.core.advice.dose_for_ph import Advice, advise, lime_dose, sulfur_dose
+from pelk.core.advice.dose_for_ph import Advice, Errand, advise
+from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material, library
-from pelk.core.simulation.initial_state import Heap, heap_of, starting_at
-from pelk.core.simulation.run import Surroundings
+from pelk.core.simulation.initial_state import Heap, heap_of, starting_at, with_doses
+from pelk.core.simulation.run import Surroundings, simulate
 
 # Soils as growers name them, by parts of the library's materials.
 SOILS: dict[str, tuple[str, dict[str, float]]] = {
@@ -56,8 +57,12 @@ class Way:
     ----------
     g_per_l : float
         For the target on the day. [g/L]
-    long_run_ph : float
-        After half a year. [pH]
+    outcome : Outcome
+        Dose, or too slow for the day: then this is what is safe.
+    reached_day : int or None
+        When it gets there. [d]
+    rest_ph : float
+        After two years. [pH]
     half_day, most_day : float or None
         By when half and nine tenths have worked. [d]
     calcium_mg_l, magnesium_mg_l : float
@@ -66,7 +71,9 @@ class Way:
 
     material: Material
     g_per_l: float = 0.0
-    long_run_ph: float = 0.0
+    outcome: Outcome = Outcome.DOSE
+    reached_day: int | None = None
+    rest_ph: float = 0.0
     half_day: float | None = None
     most_day: float | None = None
     calcium_mg_l: float = 0.0
@@ -91,6 +98,45 @@ def soil_heap(soil: str, ph: float) -> Heap:
     return starting_at(heap, ph)
 
 
+@dataclass(frozen=True, slots=True)
+class Lying:
+    """Lime or sulfur that lies in a soil already: what, how much, since when. [g/L], [d]."""
+
+    material: Material
+    g_per_l: float
+    days_ago: float = 0.0
+
+
+def _with_lying(heap: Heap, around: Surroundings, lying: Lying | None) -> Heap:
+    """Return a soil with what has not worked yet of what lies in it."""
+    if lying is None or lying.g_per_l <= 0:
+        return heap
+    whole = with_doses(heap, [(lying.material, lying.g_per_l)])
+    is_lime = bool(lying.material.lime_grade)
+    share = 0.0
+    if lying.days_ago >= 1:
+        trace = simulate(whole, around, round(lying.days_ago))
+        done = float(trace["lime_meq_l" if is_lime else "sulfur_meq_l"][-1])
+        share = done / max(whole.limed_meq_l if is_lime else whole.dosed_acid_meq_l, 1e-9)
+    return with_doses(heap, [(lying.material, lying.g_per_l * (1 - share))])
+
+
+@dataclass(frozen=True, slots=True)
+class DeskAnswer:
+    """What would bring a soil to a pH: ways side by side, or one answer that needs none.
+
+    Attributes
+    ----------
+    ways : list of Way
+        The least of them first; those that cannot do it last, with the reason.
+    instead : PhAnswer or None
+        Wait, or take back, where that is the answer whatever the product.
+    """
+
+    ways: list[Way]
+    instead: PhAnswer | None = None
+
+
 @cites("pelk", "each product by the same course; the soil shifted to the pH that was read")
 def ways_to(
     soil: str,
@@ -101,7 +147,8 @@ def ways_to(
     temperature_c: float = 15.0,
     *,
     planted: bool = False,
-) -> list[Way]:
+    lying: Lying | None = None,
+) -> DeskAnswer:
     """Return every lime, or every sulfur, that would bring a soil to a pH.
 
     Parameters
@@ -118,11 +165,13 @@ def ways_to(
         Mean of the time. [°C]
     planted : bool
         A plant stands in it.
+    lying : Lying, optional
+        What was given already.
 
     Returns
     -------
-    list of Way
-        The least of them first; those that cannot do it last, with the reason.
+    DeskAnswer
+        Ways, or what to do in their place.
 
     Raises
     ------
@@ -135,16 +184,23 @@ def ways_to(
         if not LOWEST <= ph <= HIGHEST:
             raise PelkError(f"found pH {ph:g}, allowed: from {LOWEST:g} to {HIGHEST:g}", name)
     kind = "lime" if target_ph > start_ph else "sulfur"
-    heap, around = soil_heap(soil, start_ph), Surroundings(temperature_c=temperature_c)
-    solve = lime_dose if kind == "lime" else sulfur_dose
+    around = Surroundings(temperature_c=temperature_c)
+    heap = _with_lying(soil_heap(soil, start_ph), around, lying)
+    errand = Errand(target_ph=target_ph, day=day)
     ways = []
+    if lying is not None:
+        first = ph_answer(heap, around, errand, [], [])
+        if first.outcome in (Outcome.WAIT, Outcome.TAKE_BACK, Outcome.THERE):
+            return DeskAnswer([], first)
+        kind = first.kind or kind
     for material in products:
         if not (material.lime_grade if kind == "lime" else material.sulfur_grade):
             continue
-        try:
-            plan = solve(heap, around, material, target_ph, day)
-        except PelkError as error:
-            ways.append(Way(material, problem=error.message))
+        answer = ph_answer(heap, around, errand, [material], [material])
+        plan = answer.plan
+        if plan is None or answer.outcome is Outcome.NO_WAY:
+            problem = answer.problem or f"none of it rests near pH {target_ph:g}"
+            ways.append(Way(material, problem=problem))
             continue
         grade = material.lime_grade or material.sulfur_grade
         advice = advise(
@@ -164,7 +220,9 @@ def ways_to(
             Way(
                 material,
                 plan.g_per_l,
-                plan.long_run_ph,
+                answer.outcome,
+                plan.reached_day,
+                plan.rest_ph,
                 plan.half_day,
                 plan.most_day,
                 brings.get("Ca", 0.0),
@@ -172,7 +230,8 @@ def ways_to(
                 advice,
             )
         )
-    return sorted(ways, key=lambda way: (bool(way.problem), way.g_per_l))
+    ways.sort(key=lambda way: (bool(way.problem), way.outcome != Outcome.DOSE, way.g_per_l))
+    return DeskAnswer(ways)
 
 
 @cites("crc", "dissociation constants of the weak acid")

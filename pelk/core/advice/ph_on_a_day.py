@@ -1,12 +1,11 @@
-"""A pH on a day: which way, how much of what, and what a bed table would do here."""
+"""A pH on a day, for a mix on the Bench: the one answer, and what a bed table would do here."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from pelk.core.advice.dose_for_ph import Advice, DosePlan, advise, lime_dose, rest_ph, sulfur_dose
+from pelk.core.advice.dose_for_ph import Advice, Errand, advise, rest_ph
+from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.elements import SULFUR_MEQ_PER_G
-from pelk.core.base.errors import PelkError
-from pelk.core.base.quantities import PH
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 from pelk.core.plans.plan import Conditions
@@ -15,8 +14,8 @@ from pelk.core.simulation.initial_state import with_doses
 
 # Buffer capacity of the loam that bed tables are made for, as the library's topsoil.
 LOAM_MEQ_L_PH = 35.0
-NEAR_ENOUGH, OVERSHOOT = 0.05, 0.3
-LONGEST_DAYS = 365
+OVERSHOOT = 0.3
+GIVEN = (Outcome.DOSE, Outcome.TOO_SLOW)
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,22 +24,18 @@ class DoseForDay:
 
     Attributes
     ----------
-    kind : str
-        ``lime``, ``sulfur``, or ``none`` where the mix is there by itself.
-    material : Material or None
-        What to dose.
-    plan : DosePlan or None
-        How much, and where it leads.
+    answer : PhAnswer
+        The one answer.
+    quicker : Material or None
+        A product that does it by the day, where the first choice is too slow.
     loam_g_per_l, loam_ph : float or None
         What a bed table for loam would give here, and where that would come to rest;
         None unless it overshoots.
     """
 
-    kind: str
-    ph_by_itself: float
-    material: Material | None = None
-    plan: DosePlan | None = None
+    answer: PhAnswer
     advice: Advice | None = None
+    quicker: Material | None = None
     loam_g_per_l: float | None = None
     loam_ph: float | None = None
 
@@ -71,40 +66,36 @@ def dose_for_day(
 
     Returns
     -------
-    Aim
-        The dose with where it leads.
+    DoseForDay
+        The answer with where it leads.
 
     Raises
     ------
     PelkError
-        When it cannot be had, with the reason.
+        When the wish is none.
     """
-    PH.check(target_ph, "target_ph")
-    if not 1 <= day <= LONGEST_DAYS:
-        raise PelkError(f"found day {day}, allowed: from 1 to {LONGEST_DAYS}", "day")
     heap, around = ahead.heap, surroundings_of(conditions)
-    series = ahead.line.daily("ph")
-    by_itself = float(series[min(day, len(series) - 1)])
-    gap = target_ph - by_itself
-    if abs(gap) < NEAR_ENOUGH:
-        return DoseForDay("none", by_itself)
-    kind, choices = ("lime", limes) if gap > 0 else ("sulfur", sulfurs)
-    if not choices:
-        raise PelkError(f"there is no {kind} to dose", "material")
-    material = choices[0]
-    solve = lime_dose if kind == "lime" else sulfur_dose
-    plan = solve(heap, around, material, target_ph, day)
-    advice = advise(
-        kind,
-        plan.g_per_l,
-        grade=material.lime_grade or material.sulfur_grade,
-        gap=gap,
-        temperature_c=conditions.temperature_c,
-    )
-    loam, loam_ph = None, None
-    if kind == "sulfur":
-        loam = LOAM_MEQ_L_PH * (by_itself - target_ph) / SULFUR_MEQ_PER_G
-        loam_ph = rest_ph(with_doses(heap, [(material, loam)]))
+    errand = Errand(target_ph=target_ph, day=day, band=ahead.limits.band)
+    answer = ph_answer(heap, around, errand, limes, sulfurs, with_range=True)
+    advice = quicker = loam = loam_ph = None
+    if answer.outcome in GIVEN and answer.material is not None:
+        advice = advise(
+            answer.kind,
+            answer.g_per_l,
+            grade=answer.material.lime_grade or answer.material.sulfur_grade,
+            gap=target_ph - answer.ph_by_itself,
+            temperature_c=conditions.temperature_c,
+        )
+    if answer.outcome is Outcome.TOO_SLOW:
+        others = (limes if answer.kind == "lime" else sulfurs)[1:]
+        for other in others:
+            tried = ph_answer(heap, around, errand, [other], [other])
+            if tried.outcome is Outcome.DOSE:
+                quicker = other
+                break
+    if answer.kind == "sulfur" and answer.material is not None:
+        loam = LOAM_MEQ_L_PH * (answer.ph_by_itself - target_ph) / SULFUR_MEQ_PER_G
+        loam_ph = rest_ph(with_doses(heap, [(answer.material, loam)]))
         if loam_ph > target_ph - OVERSHOOT:
             loam, loam_ph = None, None
-    return DoseForDay(kind, by_itself, material, plan, advice, loam, loam_ph)
+    return DoseForDay(answer, advice, quicker, loam, loam_ph)

@@ -1,24 +1,24 @@
-"""How much more lime or sulfur a heap wants now, or to wait: what has not worked yet counts."""
+"""How much more lime or sulfur a heap wants now, or to wait: the one answer, asked of a heap."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from pelk.core.advice.dose_for_ph import MOST_LIME_G_L, MOST_SULFUR_G_L, Advice, advise
+from pelk.core.advice.dose_for_ph import Advice, Errand, advise
+from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 from pelk.core.simulation.forecast import Forecast
-from pelk.core.simulation.initial_state import Heap, with_doses
-from pelk.core.simulation.run import Surroundings, simulate
 
 # A dose is judged by what it has done after a quarter of a year.
 WORK_DAYS = 90
-# Nearer than a pen can tell: wait.
+# Nearer to the band than a pen can tell: wait.
 NEAR = 0.15
 INSIDE = 0.2
-HALVINGS = 12
-NEAR_PH = 0.02
+# One reading teaches, it does not command: two, so many days apart, may.
+READINGS_ASKED, DAYS_APART = 2, 3.0
+GIVEN = (Outcome.DOSE, Outcome.TOO_SLOW)
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,26 +27,25 @@ class Redose:
 
     Attributes
     ----------
-    ph_by_itself : float
-        Where it goes with what is in it, a quarter of a year on. [pH]
-    target_ph : float
-        Just inside the band on the side it misses. [pH]
-    material : Material or None
-        What to add; None is to wait.
-    g_per_l : float
-        Of it, in all. [g/L]
+    answer : PhAnswer
+        The one answer, for a pH just inside the band on the side it misses.
     advice : Advice or None
-        How much of that at once, and how long to wait.
-    problem : str
-        Why there is no dose, where there is none.
+        How much of a dose at once, and how long to wait.
+    asks_reading : bool
+        A dose waits for a second reading, three days from the first.
     """
 
-    ph_by_itself: float
-    target_ph: float
-    material: Material | None = None
-    g_per_l: float = 0.0
+    answer: PhAnswer
     advice: Advice | None = None
-    problem: str = ""
+    asks_reading: bool = False
+
+
+@cites("pelk", "two readings three days apart before anything is added")
+def is_read_enough(reading_days: Sequence[float]) -> bool:
+    """Return whether readings are enough to add by: two of them, three days apart. [d]."""
+    if len(reading_days) < READINGS_ASKED:
+        return False
+    return max(reading_days) - min(reading_days) >= DAYS_APART
 
 
 @cites("pelk", "the course run on with the dose given on its day; what has not worked counts")
@@ -56,6 +55,7 @@ def redose(
     today: int,
     limes: Sequence[Material],
     sulfurs: Sequence[Material],
+    reading_days: Sequence[float] = (),
 ) -> Redose:
     """Return what to add to a heap, or that waiting is enough.
 
@@ -69,56 +69,28 @@ def redose(
         Days since mixing. [d]
     limes, sulfurs : sequence of Material
         To choose from, the preferred first.
+    reading_days : sequence of float
+        When its pH was read. [d]
     """
-    series = ahead.line.daily("ph")
     day = today + WORK_DAYS
-    then = float(series[min(day, len(series) - 1)])
+    then = ahead.ph_on(day)
     low, high = band
     target = float(np.clip(then, low, high))
-    if abs(target - then) <= NEAR:
-        return Redose(then, target)
-    inside = min(INSIDE, (high - low) / 2)
-    kind, choices = ("lime", limes) if target > then else ("sulfur", sulfurs)
-    target += inside if target > then else -inside
-    if not choices:
-        return Redose(then, target, problem=f"there is no {kind} to dose")
-    material = choices[0]
-    most = MOST_LIME_G_L if kind == "lime" else MOST_SULFUR_G_L
-    dose = _dose(ahead.heap, ahead.around, material, (today, day), target, most)
-    if dose is None:
-        return Redose(then, target, problem=f"no {kind} brings it to {target:.1f} by then")
-    grade = material.lime_grade or material.sulfur_grade
-    warm = float(np.mean(ahead.around.temperature_c))
-    advice = advise(kind, dose, grade=grade, gap=target - then, temperature_c=warm)
-    return Redose(then, target, material, dose, advice)
-
-
-def _dose(
-    heap: Heap,
-    around: Surroundings,
-    material: Material,
-    days: tuple[int, int],
-    target: float,
-    most: float,
-) -> float | None:
-    """Return the dose given on the first day that has brought the target by the second."""
-    given, judged = days
-
-    def missed(g_per_l: float) -> float:
-        dosed = with_doses(heap, [(material, g_per_l)], day=float(given))
-        return float(simulate(dosed, around, judged)["ph"][-1]) - target
-
-    least = 0.0
-    start = missed(least)
-    if start * missed(most) > 0:
-        return None
-    for _ in range(HALVINGS):
-        middle = (least + most) / 2
-        off = missed(middle)
-        if abs(off) < NEAR_PH:
-            return middle
-        if off * start > 0:
-            least = middle
-        else:
-            most = middle
-    return (least + most) / 2
+    if abs(target - then) > NEAR:
+        inside = min(INSIDE, (high - low) / 2)
+        target += inside if target > then else -inside
+    heap, draws = ahead.as_learned
+    errand = Errand(target_ph=target, day=day, given=today, band=band, draws=draws)
+    answer = ph_answer(heap, ahead.around, errand, limes, sulfurs, ahead.learned, with_range=True)
+    if answer.outcome not in GIVEN or answer.material is None:
+        return Redose(answer)
+    if not is_read_enough(reading_days):
+        return Redose(answer, asks_reading=True)
+    advice = advise(
+        answer.kind,
+        answer.g_per_l,
+        grade=answer.material.lime_grade or answer.material.sulfur_grade,
+        gap=target - then,
+        temperature_c=float(np.mean(ahead.around.temperature_c)),
+    )
+    return Redose(answer, advice)

@@ -27,7 +27,7 @@ from pelk.core.simulation.readiness import (
     readiness,
     with_range,
 )
-from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
+from pelk.core.simulation.run import CENTRAL, Draws, Surroundings, Trace, simulate
 from pelk.core.simulation.salts_of_a_course import (
     along_watering,
     dose_ions,
@@ -122,6 +122,12 @@ class Forecast:
     free: dict[str, Floats]
     ready: Readiness
     limits: Limits
+    learned: Posterior | None = None
+
+    @property
+    def as_learned(self) -> tuple[Heap, Draws]:
+        """The heap and the factors of its central line, by what readings taught."""
+        return _as_learned(self.heap, self.learned)
 
     @property
     def drivers(self) -> tuple[Driver, ...]:
@@ -179,13 +185,12 @@ def surroundings_of(conditions: Conditions) -> Surroundings:
     )
 
 
-def _central_line(heap: Heap, where: Surroundings, days: int, learned: Posterior | None) -> Trace:
-    """Return the central line, with what readings taught on it."""
+def _as_learned(heap: Heap, learned: Posterior | None) -> tuple[Heap, Draws]:
+    """Return a heap with what readings taught of its buffer, and of the pace of what is in it."""
     if learned is None:
-        return simulate(heap, where, days)
+        return heap, CENTRAL
     buffer, lime, sulfur, carbonate = (float(f) for f in np.exp(learned.mean))
-    draws = Draws(lime=lime, sulfur=sulfur, carbonate=carbonate)
-    return simulate(with_buffer(heap, buffer), where, days, draws)
+    return with_buffer(heap, buffer), Draws(lime=lime, sulfur=sulfur, carbonate=carbonate)
 
 
 def forecast(
@@ -237,7 +242,8 @@ def forecast(
     """
     observed = observed or Observed()
     learned, where = observed.learned, observed.around or surroundings_of(conditions)
-    line = _central_line(heap, where, max(days, LINE_DAYS), learned)
+    as_it_is, draws = _as_learned(heap, learned)
+    line = simulate(as_it_is, where, max(days, LINE_DAYS), draws)
     times = times_of(line, heap.limed_meq_l, heap.dosed_acid_meq_l, mineral_soil)
     free = available_of_all(ingredients, times, IONS)
     own, ions = along_watering(
@@ -276,4 +282,5 @@ def forecast(
         free,
         ready,
         limits,
+        learned,
     )

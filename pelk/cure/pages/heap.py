@@ -14,7 +14,7 @@ from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.simulation.forecast import Forecast
 from pelk.cure.domain.learning import own_ph
 from pelk.cure.models import Reading, SproutTest
-from pelk.ui.numbers import sig
+from pelk.ui.ph_answers import AnswerSaid, answer_said
 
 # A germination index of 80 passes, under 50 is toxic.
 PASSES, TOXIC = 80, 50
@@ -188,48 +188,30 @@ def _sprout_row(tests: Sequence[SproutTest]) -> ReadyRow:
     return ReadyRow(state, "Cress grows in it", f"{last.index:.0f} %", "")
 
 
-@dataclass(frozen=True, slots=True)
-class RedoseSay:
-    """Whether to dose again, in words."""
-
-    state: str
-    say: str
-
-
 def redose_say(
     batch: Batch,
     evaluation: Evaluation,
     today: int,
     limes: Sequence[CoreMaterial],
     sulfurs: Sequence[CoreMaterial],
-) -> RedoseSay | None:
+    reading_days: Sequence[float],
+) -> AnswerSaid | None:
     """Say how much more lime or sulfur, or to wait."""
     ahead = evaluation.forecast
     if ahead is None:
         return None
-    more = redose(ahead, evaluation.ph_band, today, limes, sulfurs)
-    goes = f"By itself it goes to pH {more.ph_by_itself:.1f} in {WORK_DAYS} days"
-    still = [
-        f"{name} {share:.0%}"
-        for name, left in (("lime", ahead.lime_left), ("sulfur", ahead.sulfur_left))
-        if left is not None
-        for share in [max(float(left[min(today, len(left) - 1)]), 0.0)]
-        if share >= 0.05
-    ]
-    if still:
-        goes += f"; still to work: {', '.join(still)}"
-    if more.problem:
-        return RedoseSay("stop", f"{goes}. No dose mends that: {more.problem}.")
-    if more.material is None or more.advice is None:
-        return RedoseSay("good", f"{goes}. Wait: no more lime or sulfur.")
-    litres, measures = evaluation.volumes.mixed_l, batch.measures
-    name = more.material.short_name.lower()
-    whole = measures.mass(more.g_per_l * litres, 2)
-    said = (
-        f"{goes}. {whole} of {name} more ({sig(more.g_per_l, 2)} g/L) brings it to "
-        f"{more.target_ph:.1f}."
+    more = redose(ahead, evaluation.ph_band, today, limes, sulfurs, reading_days)
+    said = answer_said(
+        more.answer,
+        batch.measures,
+        evaluation.volumes.mixed_l,
+        today + WORK_DAYS,
+        advice=more.advice,
+        is_mixed=True,
     )
-    if more.advice.is_split:
-        now = measures.mass(more.advice.at_once_g_l * litres, 2)
-        said += f" Give {now} now and look again after {more.advice.wait_days} days."
-    return RedoseSay("short", said)
+    if not more.asks_reading:
+        return said
+    first = "Read its pH" if not reading_days else "Read its pH once more, three days on"
+    return AnswerSaid(
+        "wait", f"{first}, before anything is added: one odd reading commands nothing.", said.whole
+    )

@@ -20,9 +20,10 @@ from pelk.cure.domain.due import due_rows
 from pelk.cure.domain.learning import MOST, day_of, doubts, learned, own_ph
 from pelk.cure.forms.readings import ReadingForm
 from pelk.cure.models import Decision, Reading, SproutTest
-from pelk.cure.pages.heap import RedoseSay, heap_verdicts, ready_rows, redose_say
+from pelk.cure.pages.heap import heap_verdicts, ready_rows, redose_say
 from pelk.cure.services import readings as services
 from pelk.ui.pages import page_without_total
+from pelk.ui.ph_answers import AnswerSaid
 from pelk.ui.runway import Runway, runway
 from pelk.yards.middleware import YardRequest
 
@@ -176,19 +177,22 @@ def _shown(
         "verdicts": heap_verdicts(row, newest, evaluation, today),
         "week": today // 7 + 1,
         "rows": ready_rows(row, newest, tests, evaluation, today) if ahead else [],
-        "redose": _redose(row, evaluation, today),
+        "redose": _redose(row, newest, evaluation, today),
         "wide": _runway(row, newest, evaluation, WIDE),
         "middle": _runway(row, newest, evaluation, MIDDLE),
         "narrow": _runway(row, newest, evaluation, NARROW),
     }
 
 
-def _redose(row: Batch, evaluation: Evaluation, today: int) -> RedoseSay | None:
+def _redose(
+    row: Batch, newest: list[Reading], evaluation: Evaluation, today: int
+) -> AnswerSaid | None:
     """Say whether to dose again, with what is in the heap already before the usual."""
     used = [d.material for d in evaluation.doses]
     limes = [m for m in used if m.family == "lime"] + [library()[s] for s in LIMES]
     sulfurs = [m for m in used if m.sulfur_grade] + [library()[s] for s in SULFURS]
-    return redose_say(row, evaluation, today, limes, sulfurs)
+    read = [day_of(row, reading) for reading in newest if reading.ph is not None]
+    return redose_say(row, evaluation, today, limes, sulfurs, read)
 
 
 def _heaps(request: YardRequest) -> dict[str, Any]:

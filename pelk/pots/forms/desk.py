@@ -6,7 +6,8 @@ from typing import Any
 
 from django import forms
 
-from pelk.core.advice.ph_desk import SOILS
+from pelk.core.advice.ph_desk import SOILS, Lying
+from pelk.core.materials.library import library
 from pelk.core.vessels.trade_pots import filled_volume
 from pelk.pots.models import PotGroup
 from pelk.ui.forms import MarkedForm, NumberField
@@ -15,6 +16,8 @@ from pelk.yards.models import Yard
 
 GROUPS = 200
 AMOUNTS = (("volume", "a volume"), ("pots", "a group of pots"), ("bed", "a bed, area by depth"))
+# What may lie in it already, by slug of the library.
+LYING = {"": "nothing", "sulfur-dusting": "sulfur", "lime-dolomitic-ground": "ground lime"}
 M2_FT2 = 0.09290304
 
 
@@ -31,6 +34,11 @@ class SoilForm(MarkedForm):
     target = NumberField(label="wants pH", low=3, high=8, initial="5.2")
     day = NumberField(label="by day", low=7, high=360, initial="120")
     air = NumberField(label="mean °C", low=-5, high=35, initial="15")
+    lying = forms.ChoiceField(
+        label="given already", choices=list(LYING.items()), required=False, initial=""
+    )
+    lying_g_l = NumberField(label="of it, g/L", required=False, high=60)
+    lying_days = NumberField(label="days ago", required=False, high=730)
     planted = forms.BooleanField(label="a plant stands in it", required=False)
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
@@ -53,7 +61,18 @@ class SoilForm(MarkedForm):
         for name in wanted:
             if not data.get(name) and name not in self.errors:
                 self.add_error(name, "How much is it?")
+        if data.get("lying") and not data.get("lying_g_l") and "lying_g_l" not in self.errors:
+            self.add_error("lying_g_l", "How much of it was given?")
         return data
+
+    @property
+    def already(self) -> Lying | None:
+        """What was given already."""
+        data = self.cleaned_data
+        if not data.get("lying"):
+            return None
+        material = library()[data["lying"]]
+        return Lying(material, float(data["lying_g_l"]), float(data["lying_days"] or 0.0))
 
     @property
     def depth_cm(self) -> float:

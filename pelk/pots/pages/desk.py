@@ -8,6 +8,7 @@ from typing import Any
 from pelk.core.acid_base.acids import Acidifier
 from pelk.core.acid_base.buffering import blend_curve
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm, drift_per_month, strong_acid_for
+from pelk.core.advice.ph_answer import Outcome
 from pelk.core.advice.ph_desk import (
     ACIDS,
     SOILS,
@@ -19,6 +20,7 @@ from pelk.core.advice.ph_desk import (
     ways_to,
 )
 from pelk.core.base.errors import PelkError
+from pelk.core.base.quantities import written_ph
 from pelk.core.materials.bags import unit_prices
 from pelk.core.materials.library import Material, library
 from pelk.pots.forms.desk import SoilForm, WaterForm
@@ -26,6 +28,7 @@ from pelk.shelf.models.materials import ShelfItem
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials, packages_of
 from pelk.ui.numbers import sig
+from pelk.ui.ph_answers import AnswerSaid, answer_said
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
@@ -108,6 +111,7 @@ class Ways:
     problem: str
     others: list[OtherRow] = field(default_factory=list)
     amount: str = ""
+    instead: AnswerSaid | None = None
 
 
 def ways(form: SoilForm, yard: Yard) -> Ways:
@@ -119,7 +123,7 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
     held = known_materials(yard, slugs)
     products = [held[slug].core for slug in slugs if slug in held]
     try:
-        ways = ways_to(
+        found = ways_to(
             data["soil"],
             data["start"],
             data["target"],
@@ -127,10 +131,15 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
             products,
             data["air"],
             planted=data["planted"],
+            lying=form.already,
         )
     except PelkError as error:
         return Ways([], [], f"{error.message[0].upper()}{error.message[1:]}.")
-    litres = form.litres
+    litres, ways = form.litres, found.ways
+    if found.instead is not None:
+        day = int(data["day"])
+        said = answer_said(found.instead, yard.measures, litres, day, is_mixed=True)
+        return Ways([], [], "", instead=said)
     most = None
     if data["of"] == "bed":
         most = bed_limit(kind, data["soil"], form.depth_cm, planted=data["planted"])
@@ -206,12 +215,15 @@ def _row(
     weeks = f"half in {way.half_day / 7:.0f} weeks" if way.half_day else ""
     if way.half_day and way.most_day:
         weeks += f", nine tenths in {way.most_day / 7:.0f}"
+    if way.outcome is Outcome.TOO_SLOW:
+        there = f"there about day {way.reached_day}" if way.reached_day else "never all the way"
+        split = f"too slow for that day; this much is safe, {there}{'; ' + split if split else ''}"
     return WayRow(
         material.short_name,
         yard.measures.mass(grams, 2),
         f"{sig(way.g_per_l, 2)} g/L",
         weeks,
-        f"{way.long_run_ph:.1f}",
+        written_ph(way.rest_ph),
         ", ".join(brings),
         yard.money.write(price * type(price)(repr(grams / 1000))) if price else "",
         split,

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.acid_base.equivalents import equivalents_of_sulfur, product_for
-from pelk.core.advice.dose_for_ph import advise, field_lime, lime_dose, rest_ph, sulfur_dose
+from pelk.core.advice.dose_for_ph import Errand, advise, field_lime, lime_dose, rest_ph, sulfur_dose
 from pelk.core.advice.jar_tests import jar_dose, jar_doses
 from pelk.core.base.errors import OutOfRangeError, PelkError, UnreachableError
 from pelk.core.materials.library import library
@@ -30,54 +30,52 @@ def peat_mix():
 class DoseForADay(SimpleTestCase):
     def test_lime_lands_on_the_target(self):
         for day in (30, 90):
-            dose = lime_dose(peat_mix(), BENCH, DOLOMITE, 5.8, day)
-            dosed = with_doses(peat_mix(), [(DOLOMITE, dose.g_per_l)])
+            dose = lime_dose(peat_mix(), BENCH, DOLOMITE, Errand(target_ph=5.8, day=day))
+            dosed = with_doses(peat_mix(), [(DOLOMITE, dose.hits_g_per_l)])
             with self.subTest(day):
                 self.assertAlmostEqual(simulate(dosed, BENCH, day)["ph"][-1], 5.8, delta=0.01)
-                self.assertGreaterEqual(dose.g_per_l, dose.full_g_per_l - 1e-6)
+                self.assertGreaterEqual(dose.hits_g_per_l, dose.full_g_per_l - 1e-6)
+                self.assertLessEqual(dose.rest_ph, 6.11)
                 self.assertLess(dose.half_day, dose.most_day)
 
     def test_a_hurried_dose_is_not_what_is_suggested(self):
-        hurried = lime_dose(peat_mix(), BENCH, DOLOMITE, 5.8, 7)
-        self.assertGreater(hurried.g_per_l, 1.5 * hurried.full_g_per_l)
-        self.assertLessEqual(hurried.suggested_g_per_l, 1.25 * hurried.full_g_per_l + 1e-6)
-        self.assertGreater(hurried.long_run_ph, 6.1)
+        hurried = lime_dose(peat_mix(), BENCH, DOLOMITE, Errand(target_ph=5.8, day=7))
+        self.assertGreater(hurried.hits_g_per_l, 1.5 * hurried.full_g_per_l)
+        self.assertTrue(hurried.is_too_slow)
+        self.assertLessEqual(hurried.g_per_l, 1.5 * hurried.full_g_per_l)
+        self.assertAlmostEqual(hurried.rest_ph, 6.1, delta=0.02)
 
     def test_sulfur_lands_on_the_target(self):
         mix = mineral_only(heap({"garden-soil-neutral": 6, PEAT: 4}))
-        dose = sulfur_dose(mix, BENCH, SULFUR, 5.0, 150)
-        dosed = with_doses(mix, [(SULFUR, dose.g_per_l)])
+        dose = sulfur_dose(mix, BENCH, SULFUR, Errand(target_ph=5.0, day=150))
+        dosed = with_doses(mix, [(SULFUR, dose.hits_g_per_l)])
         self.assertAlmostEqual(simulate(dosed, BENCH, 150)["ph"][-1], 5.0, delta=0.01)
 
     @settings(max_examples=12, deadline=None)
     @given(st.floats(4.8, 6.5), st.floats(4.8, 6.5))
     def test_a_higher_target_asks_for_no_less_lime(self, one, other):
         low, high = sorted((one, other))
-        doses = [lime_dose(peat_mix(), BENCH, DOLOMITE, ph, 60).g_per_l for ph in (low, high)]
+        errands = [Errand(target_ph=ph, day=60) for ph in (low, high)]
+        doses = [lime_dose(peat_mix(), BENCH, DOLOMITE, e).g_per_l for e in errands]
         self.assertLessEqual(doses[0], doses[1] + 2e-3)
 
     def test_nothing_is_added_where_nothing_is_needed(self):
-        self.assertEqual(lime_dose(peat_mix(), BENCH, DOLOMITE, 3.5, 30).g_per_l, 0)
+        errand = Errand(target_ph=3.5, day=30)
+        self.assertEqual(lime_dose(peat_mix(), BENCH, DOLOMITE, errand).g_per_l, 0)
 
     def test_refusals_say_why(self):
         chalky = mineral_only(heap({"garden-soil-calcareous": 5, PEAT: 5}))
-        for call, words in (
-            (lambda: sulfur_dose(chalky, BENCH, SULFUR, 5.0, 90), "free lime"),
-            (lambda: sulfur_dose(peat_mix(), BENCH, SULFUR, 2.0, 90), "under pH"),
-            (lambda: sulfur_dose(peat_mix(), BENCH, DOLOMITE, 3.5, 90), "no elemental sulfur"),
-            (lambda: lime_dose(peat_mix(), BENCH, DOLOMITE, 8.4, 90), "no dose goes past"),
-            (lambda: lime_dose(peat_mix(), BENCH, SULFUR, 6.0, 90), "not a lime"),
-            (
-                lambda: lime_dose(peat_mix(), Surroundings(temperature_c=-5.0), DOLOMITE, 6.0, 30),
-                "finer lime",
-            ),
-            (
-                lambda: sulfur_dose(mineral_only(heap({"topsoil-loam": 1})), BENCH, SULFUR, 5.0, 3),
-                "too slow",
-            ),
+        frost = Surroundings(temperature_c=-20.0)
+        for solve, mix, around, material, ph, words in (
+            (sulfur_dose, chalky, BENCH, SULFUR, 5.0, "free lime"),
+            (sulfur_dose, peat_mix(), BENCH, SULFUR, 2.0, "under pH"),
+            (sulfur_dose, peat_mix(), BENCH, DOLOMITE, 3.5, "no elemental sulfur"),
+            (lime_dose, peat_mix(), BENCH, DOLOMITE, 8.4, "no dose goes past"),
+            (lime_dose, peat_mix(), BENCH, SULFUR, 6.0, "not a lime"),
+            (sulfur_dose, mineral_only(heap({"topsoil-loam": 1})), frost, SULFUR, 5.0, "warmth"),
         ):
             with self.subTest(words), self.assertRaisesRegex(UnreachableError, words):
-                call()
+                solve(mix, around, material, Errand(target_ph=ph, day=90))
 
     def test_where_everything_rests(self):
         limed = with_doses(peat_mix(), [(DOLOMITE, 2.1)])
