@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from pelk.core.acid_base.buffering import CALCITE_PH, BlendCurve, Carbonate, blend_curve
 from pelk.core.acid_base.equilibrium import settle
+from pelk.core.advice.grades import limit
 from pelk.core.base.elements import CACO3_G_PER_EQ, SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.base.errors import UnreachableError
 from pelk.core.base.guards import answers
@@ -21,7 +22,8 @@ Floats = NDArray[np.float64]
 
 MOST_LIME_G_L, MOST_SULFUR_G_L = 60.0, 10.0
 # A dose is judged over two years; where it rests, by the one margin of all advice.
-REST_DAYS, JUDGED_FROM, RESTS_WITHIN, EDGE_SLACK = 730, 180, 0.3, 0.005
+REST_DAYS, JUDGED_FROM, EDGE_SLACK = 730, 180, 0.005
+RESTS_WITHIN = limit("ph_keeps", "drifts_beyond")
 # A day that asks for more than this times the safe dose is too soon.
 TOO_MUCH, LEAST_G_L, NEAR_PH = 1.25, 0.005, 0.05
 LEAST_PH = 2.5

@@ -1,4 +1,4 @@
-"""Judgements where practice goes wrong, caught by arithmetic.
+"""Cautions of practice, caught by arithmetic: rates, measures, labels. Plants are judged in advice.
 
 Each check looks at what a plan comes to and returns the cautions it finds, in
 plain words, with the number that would be right.
@@ -7,30 +7,21 @@ plain words, with the number that would be right.
 from collections.abc import Iterator
 
 from pelk.core.evaluation.cautions import Caution
-from pelk.core.evaluation.course_checks import of_the_course
 from pelk.core.evaluation.worked import OURS, TRADE, Worked
-from pelk.core.vessels.dose_amounts import DoseLine
 
 MEAL_MAX_G_L, MEALS_MAX_G_L = 10.0, 15.0
 THIN_DOSE_G_L = 0.1
 DOSE_VOLUME_SHARE = 0.03
 BROILER_COMPOST = "composted-chicken-manure"
-SMALL_BATCH_L, AIR_DOUBT = 20.0, 0.05
+SMALL_BATCH_L = 20.0
 TRACE_POTASSIUM_PCT = 1.0
-BULK_TAGS = frozenset(["casting", "compost", "manure-composted", "biochar", "guano"])
 WEIGH_TAGS = frozenset(["borax", "lime-hydrated"])
 SALT_FAMILIES = frozenset(["mineral-salt"])
-NOT_PH_TOOLS = {
-    "coffee-grounds-used": "Used coffee grounds are close to neutral: they feed a "
-    "little, they do not acidify.",
-    "pine-needles": "Dry pine needles hardly acidify: their ash cancels their acid.",
-}
 
 
-def judge(worked: Worked) -> list[Caution]:
-    """Return every judgement that a worked plan calls for."""
-    cautions = [*_shares(worked), *_rates(worked), *_measures(worked), *_feeding(worked)]
-    return [*cautions, *of_the_course(worked), *_air(worked)]
+def practice_of(worked: Worked) -> list[Caution]:
+    """Return every caution of practice that a worked plan calls for."""
+    return [*_shares(worked), *_rates(worked), *_measures(worked), *_feeding(worked)]
 
 
 def _shares(worked: Worked) -> Iterator[Caution]:
@@ -52,9 +43,6 @@ def _shares(worked: Worked) -> Iterator[Caution]:
                 TRADE,
                 (material.name,),
             )
-    for line, dose in zip(worked.doses, worked.typed, strict=True):
-        if dose.unit.kind == "mass" and line.share and BULK_TAGS & {*line.material.tags}:
-            yield from _weight_is_not_share(worked, line)
     everything = [*(m for m, _ in worked.parts), *(line.material for line in worked.doses)]
     if any(m.slug == BROILER_COMPOST for m in everything):
         yield Caution(
@@ -73,23 +61,6 @@ def _shares(worked: Worked) -> Iterator[Caution]:
             "the parts, or the batch comes out larger.",
             "derived by arithmetic",
         )
-
-
-def _weight_is_not_share(worked: Worked, line: DoseLine) -> Iterator[Caution]:
-    """Catch a weight that is not the share it was meant to be."""
-    meant = (line.material.share_typ_pct or 20) / 100
-    if line.share is None or line.share * 1.5 >= meant:
-        return
-    litres = meant * worked.volumes.mixed_l
-    kilos = litres * line.material.loose_density().typ
-    yield Caution(
-        "weight-not-share",
-        "caution",
-        f"{line.grams.typ / 1000:.3g} kg of {line.material.name} is {line.share:.1%} of "
-        f"the mix. For {meant:.0%} you would need about {litres:.3g} L, {kilos:.3g} kg.",
-        "derived by arithmetic",
-        (line.material.name,),
-    )
 
 
 def _rates(worked: Worked) -> Iterator[Caution]:
@@ -194,26 +165,3 @@ def _feeding(worked: Worked) -> Iterator[Caution]:
             TRADE,
             names,
         )
-    for slug, text in NOT_PH_TOOLS.items():
-        names = tuple(
-            m.name
-            for m in [m for m, _ in worked.parts] + [d.material for d in worked.doses]
-            if m.slug == slug
-        )
-        if names:
-            yield Caution("not-a-ph-tool", "note", text, OURS, names)
-
-
-def _air(worked: Worked) -> Iterator[Caution]:
-    pot = worked.pot
-    if pot is None or pot.air_filled >= worked.wanted_air - AIR_DOUBT:
-        return
-    grave = pot.air_filled < worked.wanted_air / 2
-    yield Caution(
-        "air-low",
-        "caution" if grave else "note",
-        f"About {max(pot.air_filled, 0):.0%} air after draining, {pot.height_cm:.0f} cm "
-        f"tall; {worked.crop.name.lower()} want near {worked.wanted_air:.0%}. More coarse "
-        "aggregate, or a taller pot. A layer of stones below does not help.",
-        OURS,
-    )

@@ -9,7 +9,7 @@ from pelk.core.base.errors import UnknownError
 from pelk.core.base.figures import Figure
 from pelk.core.base.quantities import NUTRIENTS
 from pelk.core.crops.groups import Crop, crop, ph_band, season_demand
-from pelk.core.evaluation.arithmetic_checks import judge
+from pelk.core.evaluation.arithmetic_checks import practice_of
 from pelk.core.evaluation.cautions import Caution, Line, by_severity, fired
 from pelk.core.evaluation.headlines import (
     BulkLine,
@@ -37,8 +37,7 @@ from pelk.core.materials.library import MINERAL_SOIL, Material
 from pelk.core.materials.measures import yard_measures
 from pelk.core.materials.totals import MixIngredient, NutrientTotal, nutrient_total
 from pelk.core.plans.plan import INOCULUM, Plan
-from pelk.core.salts.salts import boron_lines, boron_ratio, extract_mg_l
-from pelk.core.simulation.availability import available, cation_shares
+from pelk.core.simulation.availability import cation_shares
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.core.simulation.forecast import Forecast, Observed, forecast, surroundings_of
 from pelk.core.simulation.initial_state import Heap, heap_of, starting_at
@@ -295,7 +294,7 @@ def evaluate(
         wanted_air=worked.wanted_air,
         structure_problem=pot if isinstance(pot, str) else "",
         cost=cost(amounts, packages or {}, mix_volumes.mixed_l, currency=currency),
-        cautions=tuple(by_severity([*judge(worked), *_listed(work, ahead)])),
+        cautions=tuple(by_severity([*practice_of(worked), *_listed(work)])),
     )
 
 
@@ -400,31 +399,13 @@ def _acidity(work: _Work) -> Acidity | str:
     return acidity(curve, actions(work.rates), work.band)
 
 
-def _results(work: _Work, ahead: Forecast | None) -> dict[str, float]:
-    """Return the results that the published cautions ask for."""
-    if ahead is None:
-        return {}
-    now = extract_mg_l({e: ahead.free_at(e, 0) for e in ahead.free})
-    boron = sum(float(available("B", s, ahead.times)[0]) for s in work.ingredients)
-    boron += _by_water("B", work, ahead)
-    return {
-        "r.Na_SME": now["Na"],
-        "r.Cl_SME": now["Cl"],
-        "r.EC_SME": float(ahead.ec[0]),
-        "r.EC_over_crop": float(ahead.ec[0]) / work.crop.ec_warn,
-        "r.EC_over_max": float(ahead.ec[0]) / work.crop.ec_max,
-        "r.B_ratio": boron_ratio(boron, work.crop.slug),
-        "boron": boron,
-    }
-
-
 def _by_water(element: str, work: _Work, ahead: Forecast) -> float:
     """Return what a season's water leaves of an element in a litre of mix. [mg/L]."""
     water, days = as_planted(ahead.around.water), int(work.crop.season_days)
     return brought_by_season(element, water, days, ahead.heap.capacity)
 
 
-def _listed(work: _Work, ahead: Forecast | None) -> list[Caution]:
+def _listed(work: _Work) -> list[Caution]:
     """Return the cautions of the published list for mixing this batch outdoors."""
     dry, mixed_l = frozenset(["dry"]), work.volumes.mixed_l
     lines = [
@@ -445,11 +426,4 @@ def _listed(work: _Work, ahead: Forecast | None) -> list[Caution]:
         "stage": frozenset(["weigh", "mix"]),
         "where": frozenset(["outdoors"]),
     }
-    results = _results(work, ahead)
-    boron = results.get("boron", 0.0)
-    fills = {
-        "crop": work.crop.name.lower(),
-        "x": f"{boron:.2g}",
-        "y": f"{boron_lines(work.crop.slug)[1]:g}",
-    }
-    return fired(lines, context, results, fills)
+    return fired(lines, context)

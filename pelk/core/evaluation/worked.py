@@ -13,6 +13,11 @@ from pelk.core.vessels.structure import Structure
 from pelk.core.vessels.volumes import Volumes
 
 TRADE, OURS = "common practice", "Pelk estimate"
+NOT_PH_TOOLS = {
+    "coffee-grounds-used": "Used coffee grounds are close to neutral: they feed a "
+    "little, they do not acidify.",
+    "pine-needles": "Dry pine needles hardly acidify: their ash cancels their acid.",
+}
 
 
 @dataclass(frozen=True, slots=True)

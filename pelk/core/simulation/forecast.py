@@ -18,6 +18,7 @@ from pelk.core.simulation.availability import IONS, Times, available_of_all, tim
 from pelk.core.simulation.ensemble import SAMPLES, Posterior, ensemble, quantiles
 from pelk.core.simulation.initial_state import Heap, with_buffer
 from pelk.core.simulation.readiness import (
+    UNCURED,
     Limits,
     Readiness,
     floor_days,
@@ -260,11 +261,15 @@ def forecast(
     holds = passes(line, heap.litres, ec, limits, acid_meq_l)
     year = {key: days_held[: READY_WITHIN_DAYS + 1] for key, days_held in holds.items()}
     ready = readiness(year, limits)
+    if ready.p50 is None:
+        year = {key: holds_on for key, holds_on in year.items() if key not in UNCURED}
+        ready = readiness(year, limits)
     # The central line is what is said; many draws say how sure it is.
     ph = np.repeat(line.daily("ph")[None, : days + 1], 3, axis=0)
     if many is not None:
         salts = salts_over_time(many, own, line.edges, ions)
-        drawn = readiness(passes(many, heap.litres, salts, limits, acid_meq_l), limits)
+        of_draws = passes(many, heap.litres, salts, limits, acid_meq_l)
+        drawn = readiness({key: of_draws[key] for key in year}, limits)
         ready = with_range(ready, drawn)
         low, high = quantiles(many, "ph", (0.1, 0.9))
         ph = np.array([np.minimum(low, ph[1]), ph[1], np.maximum(high, ph[1])])
