@@ -16,9 +16,10 @@ from pelk.barrow.models import Batch, Tick
 from pelk.bench.formats.documents import write
 from pelk.bench.models import Recipe
 from pelk.bench.selectors import evaluated, materials_of, uses_of
+from pelk.core.advice.judgement import judge
+from pelk.core.advice.report import report
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.evaluation.report import report
 from pelk.core.materials.library import as_stored
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
@@ -63,10 +64,11 @@ def make_batch(
         document.conditions.start = timezone.localdate(at).isoformat()
     held = materials_of(document, yard)
     evaluation = evaluated(document, yard, held)
-    stops = evaluation.stops
+    stops, judgement = evaluation.stops, judge(evaluation)
     if any(stop.severity == "hard" for stop in stops):
         raise StoppedError("This cannot be made: " + stops[0].text)
-    if stops and not reason.strip():
+    is_held = bool(stops or judgement.harms)
+    if is_held and not reason.strip():
         raise StoppedError("Write why you go on in spite of it.", "reason")
     held_in = mixed_in or MixedIn("barrow", yard.barrow_l, yard.barrow_limit_kg)
     batch: Batch = Batch.objects.create(
@@ -87,9 +89,9 @@ def make_batch(
             "there": dict(there or {}),
             "pot_cm": evaluation.pot.height_cm if evaluation.pot else None,
         },
-        shown=report(evaluation),
+        shown=report(evaluation, judgement),
         shown_by=VERSION,
-        override_reason=reason.strip()[:REASON_LENGTH] if stops else "",
+        override_reason=reason.strip()[:REASON_LENGTH] if is_held else "",
         made_at=at or timezone.now(),
     )
     # The batch takes its recipe's place on the buying list.

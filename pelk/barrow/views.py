@@ -21,7 +21,9 @@ from pelk.barrow.pages.card import card_of
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import Recipe
 from pelk.bench.pages.bench_page import bench_page
+from pelk.bench.pages.verdicts import graded
 from pelk.bench.selectors import evaluated
+from pelk.core.advice.judgement import judge
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.ui.numbers import read_count
@@ -75,10 +77,12 @@ def make(request: YardRequest, recipe: int) -> HttpResponse:
             return redirect(batch)
         except services.StoppedError as error:
             problem = error.message
+    judgement = judge(evaluation)
     context = {
         "recipe": row,
         "form": form,
-        "shown": bench_page(evaluation, request.yard),
+        "shown": bench_page(evaluation, judgement, request.yard),
+        "harms": [f for f in graded(judgement) if f.band == "harm"],
         "hard": any(stop.severity == "hard" for stop in evaluation.stops),
         "reason": reason,
         "problem": problem,

@@ -1,19 +1,23 @@
 """What is read for the Bench."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from pelk.bench.formats.documents import DocumentError, MixDocument
 from pelk.bench.formats.planning import as_plan
 from pelk.bench.models import Recipe
+from pelk.core.advice.judgement import Judgement
+from pelk.core.advice.remedies import CANDIDATES, Pantry, remedied
+from pelk.core.advice.report import report
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
-from pelk.core.evaluation.report import report
 from pelk.core.evaluation.sensitivity import Change, what_changes
 from pelk.core.materials.cost import Package
+from pelk.core.materials.feeding_styles import FeedingWay
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.shelf.domain.families import FAMILIES
-from pelk.shelf.models.materials import Material
+from pelk.shelf.models.materials import Material, cores_of
 from pelk.shelf.selectors import known_materials, packages_of, shelf_slugs
 from pelk.yards.extensions import Need, Place, Use, needs_of_batches, places_of_material
 from pelk.yards.models import Yard
@@ -71,6 +75,23 @@ def changes_of(
     """Return what would change a figure of a document most."""
     cores = {slug: row.core for slug, row in held.items()}
     return what_changes(*as_plan(document, cores, yard.hand_measures), key)
+
+
+def mended(
+    document: MixDocument, yard: Yard, evaluation: Evaluation, judgement: Judgement
+) -> Judgement:
+    """Return a judgement of a document with its fixes, what is on the shelf first."""
+    owned = shelf_slugs(yard)
+    named = {part.material for part in document.bulk} | {d.material for d in document.doses}
+    wanted = Material.objects.listed_for(yard).filter(slug__in=named | CANDIDATES)
+    rows = list(wanted.with_analysis())
+    cores = {row.slug: core for row, core in zip(rows, cores_of(rows), strict=True)}
+    plan, shelf = as_plan(document, cores, yard.hand_measures)
+    style = yard.style
+    if document.feeding:
+        style = replace(style, feeding=FeedingWay(document.feeding))
+    pantry = Pantry({**cores, **shelf}, frozenset(owned), style.allows)
+    return remedied(plan, pantry, evaluation, judgement)
 
 
 @places_of_material.register

@@ -24,9 +24,9 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from pelk.core.advice.proposals import Goal as Goal
     from pelk.core.advice.proposals import propose as propose
+    from pelk.core.advice.report import report as report
     from pelk.core.base.errors import PelkError as PelkError
     from pelk.core.evaluation.evaluate import evaluate as evaluate
-    from pelk.core.evaluation.report import report as report
     from pelk.core.materials.library import Material as Material
     from pelk.core.materials.library import library as library
     from pelk.core.materials.measures import GRAMS_PER_LITRE as GRAMS_PER_LITRE
@@ -52,7 +52,7 @@ FACE = {
     "evaluate": "evaluation.evaluate",
     "library": "materials.library",
     "propose": "advice.proposals",
-    "report": "evaluation.report",
+    "report": "advice.report",
 }
 
 

@@ -217,9 +217,9 @@ class WaterForm(MarkedForm):
             if name not in self.errors and data.get(name) in (None, ""):
                 self.add_error(name, "This is what the rest is reckoned from: fill it in.")
         if not self.errors and data["known"] in ("report", "strip"):
-            found = self.analysis
+            typed = self.analysis
             try:
-                check_ions(found.ions_mg_l, found.alkalinity_mg_l, as_given=found.as_given)
+                check_ions(typed.ions_mg_l, typed.alkalinity_mg_l, as_given=typed.as_given)
             except PelkError as error:
                 self.add_error("as_given", f"{error.message}.")
         return data

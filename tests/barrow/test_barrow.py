@@ -23,7 +23,7 @@ class BarrowCase(TestCase):
         self.client.force_login(self.user)
 
     def begun(self, **changes):
-        return make_batch(recipe=make_recipe(self.user, **changes), by=self.user)
+        return make_batch(recipe=make_recipe(self.user, **changes), by=self.user, reason="a trial")
 
 
 class Making(BarrowCase):

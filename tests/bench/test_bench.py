@@ -1,6 +1,7 @@
 """The Bench: trying out, keeping, and bad input that loses nothing."""
 
 import re
+from html import unescape
 
 from django.test import TestCase
 
@@ -75,7 +76,7 @@ class TryingOut(BenchCase):
     def test_the_fragment_is_the_page_without_its_frame(self):
         response = self.post(headers={"HX-Target": "bench"})
         self.assertNotContains(response, "<html")
-        self.assertContains(response, "pH is forecast near")
+        self.assertContains(response, 'id="graded"')
         self.assertContains(response, 'role="group" aria-label="Cutaway: Sphagnum peat')
         self.assertEqual(Recipe.objects.count(), 0)
 
@@ -106,7 +107,7 @@ class TryingOut(BenchCase):
     def test_the_page_works_without_scripts(self):
         page = self.post()
         self.assertContains(page, "<html")
-        self.assertContains(page, "pH is forecast near")
+        self.assertContains(page, 'id="graded"')
 
     def test_rows_are_added_and_taken_out(self):
         added = self.post(action="add", add_part="pumice", add_dose="kelp-meal")
@@ -144,13 +145,21 @@ class TryingOut(BenchCase):
 
     def test_stops_and_cautions_are_said(self):
         page = self.post(dose_amount=["2"])
-        self.assertContains(page, "must change")
-        self.assertContains(page, "That acid takes the mix to pH")
+        self.assertContains(page, "Will harm")
+        self.assertContains(page, "too acid for acid lovers")
+        self.assertNotContains(page, "gv-fix")
+        fixes = self.post(dose_amount=["2"], headers={"HX-Target": "graded"})
+        self.assertContains(fixes, "gv-fix")
+        self.assertNotContains(fixes, "<html")
+        posted = re.search(r'value="(fix:[^"]+)"', fixes.content.decode())[1]
+        mended = self.post(dose_amount=["2"], action=unescape(posted))
+        self.assertNotContains(mended, "Will harm")
+        untouched = self.post(dose_amount=["2"], action="fix:[{nonsense")
+        self.assertContains(untouched, "too acid for acid lovers")
 
     def test_no_number_is_claimed_where_the_curve_only_bounds_the_sum(self):
         page = self.post(dose_amount=["6"])
-        self.assertContains(page, "pH is forecast <b>under 3</b> on day 180")
-        self.assertContains(page, "takes the mix to pH under 3")
+        self.assertContains(page, "pH goes to under 3")
         self.assertContains(self.post(dose_amount=["3"], action="why:ph_settled"), "<b>under 3</b>")
 
     def test_us_units(self):

@@ -192,11 +192,11 @@ class Fitting(BenchCase):
         self.assertEqual(aim.slug, "sulfur-dusting")
         after = self.post(dose_material=[aim.slug], dose_amount=[aim.rate], **coir)
         line = after.context["shown"].evaluation.forecast.line.daily("ph")
-        self.assertAlmostEqual(float(line[120]), 5.2, delta=0.05)
+        self.assertLessEqual(float(line[120]), 5.3)
+        self.assertGreaterEqual(float(line.min()), 4.2)
         self.assertContains(self.post(action="aim", aim_ph="x"), "Write a pH and a whole day")
-        self.assertContains(
-            self.post(action="aim", aim_ph="9.5", aim_day="60"), "Lime stops dissolving"
-        )
+        sweet = self.post(action="aim", aim_ph="9.5", aim_day="60", dose_material=[])
+        self.assertContains(sweet, "lime stops dissolving")
 
     def test_a_bed_table_for_loam_is_named_where_it_overshoots(self):
         plan, shelf = as_plan(mix_of("perlite", 3, "sphagnum-peat-light", 1), library())
@@ -204,7 +204,7 @@ class Fitting(BenchCase):
         sulfur = [library()["sulfur-dusting"]]
         by_itself = float(got.forecast.line.daily("ph")[90])
         aim = dose_for_day(got.forecast, Conditions(), by_itself - 0.6, 90, [], sulfur)
-        self.assertGreater(aim.loam_g_per_l, aim.plan.full_g_per_l)
+        self.assertGreater(aim.loam_g_per_l, aim.answer.plan.full_g_per_l)
         self.assertLess(aim.loam_ph, by_itself - 0.9)
 
 

@@ -119,9 +119,12 @@ class Visits(CureCase):
             bulk=[{"material": "sphagnum-peat-light", "parts": 1}],
         )
         limes, sulfurs = ([library()[s]] for s in ("lime-calcitic-ground", "sulfur-dusting"))
-        asked = redose_say(sour, sour.evaluation(samples=0), 5, limes, sulfurs)
+        once = redose_say(sour, sour.evaluation(samples=0), 5, limes, sulfurs, [4.0])
+        self.assertEqual(once.state, "wait")
+        self.assertIn("once more, three days on", once.say)
+        asked = redose_say(sour, sour.evaluation(samples=0), 5, limes, sulfurs, [1.0, 4.0])
         self.assertEqual(asked.state, "short")
-        self.assertRegex(asked.say, "of ground limestone, calcitic more")
+        self.assertRegex(asked.say, "of ground limestone, calcitic, .* in all")
         much = [{"material": "lime-calcitic-ground", "amount": 6, "unit": "g/L"}]
         limed = make_heap(
             self.user,
@@ -130,8 +133,8 @@ class Visits(CureCase):
             name="Limed",
             bulk=[{"material": "sphagnum-peat-light", "parts": 1}],
         )
-        told = redose_say(limed, limed.evaluation(samples=0), 5, limes, sulfurs)
-        self.assertIn("still to work: lime", told.say)
+        told = redose_say(limed, limed.evaluation(samples=0), 5, limes, sulfurs, [1.0, 4.0])
+        self.assertIn("Too much lime lies in it: thin each litre", told.say)
 
 
 class Due(CureCase):

@@ -74,7 +74,7 @@ class Evaluate(SimpleTestCase):
         )
         self.assertEqual(got["ph"]["target"], [4.5, 5.4])
         self.assertLess(got["ph"]["settled"], got["ph"]["start"])
-        self.assertIn("lime-and-sulfur", {c["id"] for c in got["cautions"]})
+        self.assertIn("lime_and_sulfur", {f["kind"] for f in got["findings"]})
         # What later parts of the core will compute is left out, not faked.
         self.assertEqual(len(got["ph"]["p50"]), 181)
         for low, middle, high in zip(

@@ -137,7 +137,7 @@ class Judged(TestCase):
         self.assertAlmostEqual(document.doses[0].amount, float(blend), delta=0.05 * float(blend))
         self.assertEqual(document.doses[0].unit, "g")
         # A heap mixed from it carries the seasons of the old soil along.
-        again = make_batch(recipe=row.recipe, by=self.user)
+        again = make_batch(recipe=row.recipe, by=self.user, reason="a trial")
         filled = fill(
             group=group,
             by=self.user,

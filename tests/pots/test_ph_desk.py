@@ -2,6 +2,7 @@
 
 from django.test import SimpleTestCase, TestCase
 
+from pelk.core.advice.ph_answer import Outcome
 from pelk.core.advice.ph_desk import acid_for_can, bed_limit, instead_of_sulfur, ways_to
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import library
@@ -14,7 +15,7 @@ class Ways(SimpleTestCase):
     def ask(self, soil="coir", start=6.3, target=5.3, day=180, products=SULFUR, **more):
         shelf = library()
         got = ways_to(soil, start, target, day, [shelf[s] for s in products], **more)
-        return {w.material.slug: w for w in got}
+        return {w.material.slug: w for w in got.ways}
 
     def test_down_takes_sulfurs_only_and_loam_takes_several_times_as_much(self):
         coir, loam = self.ask(), self.ask(soil="loam")
@@ -31,7 +32,8 @@ class Ways(SimpleTestCase):
 
     def test_what_cannot_be_says_why(self):
         cold = self.ask(day=14, temperature_c=5.0)
-        self.assertTrue(cold["sulfur-prill-90"].problem)
+        self.assertTrue(cold["sulfur-prill-90"].outcome == Outcome.TOO_SLOW)
+        self.assertGreater(cold["sulfur-prill-90"].reached_day, 100)
         for start, target in ((6.0, 6.05), (6.0, 9.0), (2.0, 5.0)):
             with self.assertRaises(PelkError):
                 self.ask(start=start, target=target)

@@ -8,6 +8,7 @@ from typing import Any
 
 from pelk.barrow.models import Batch, Tick
 from pelk.bench.pages.bench_page import KEYS
+from pelk.core.advice.judgement import judge
 from pelk.core.evaluation.cautions import Caution
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.library import Material as CoreMaterial
@@ -30,7 +31,7 @@ from pelk.ui.numbers import fraction
 from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures
 
-CARE = "care"
+CARE, CARE_SHOWN = "care", 3
 # Weight of a litre when a mix's own is not known: heavy, so that loads stay small.
 HEAVY_KG_L = 1.0
 LEAST_WATER_L = 0.05
@@ -162,6 +163,7 @@ class _Draft:
         self.cautions = [
             c for c in evaluation.cautions if c.severity in ("caution", "stop", "hard")
         ]
+        self.harms = judge(evaluation).harms
         self.parts = [(b.material, b.loose_l / loads) for b in evaluation.bulk]
 
     def steps(self, load: int, ticks: dict[tuple[int, str], Tick]) -> list[Step]:
@@ -179,10 +181,16 @@ class _Draft:
         ]
 
     def _care(self) -> Draft:
-        picks = [
+        """Return what to mind before the first spade: three at most that are about this mix."""
+        harms = [Pick(f"{CARE}:{f.kind}", f"Will harm: {f.text}") for f in self.harms]
+        people = [
             Pick(f"{CARE}:{c.id}", c.text, exact="; ".join(c.materials)) for c in self.cautions
         ]
-        return CARE, "Take care first", "", "", picks
+        # What stops is never folded away.
+        shown = max(CARE_SHOWN, len(harms) + sum(c.stops for c in self.cautions))
+        picks = [*harms, *people]
+        more = " ".join(pick.name for pick in picks[shown:])
+        return CARE, "Take care first", "", more, picks[:shown]
 
     def _draft(self, step: MixStep, load: int) -> Draft:
         picks = [self._part(step.key, m, litres, load) for m, litres in step.parts]

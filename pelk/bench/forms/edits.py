@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from contextlib import suppress
 from typing import TypeVar
@@ -9,6 +10,7 @@ from typing import TypeVar
 from django.http import QueryDict
 
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm, DoseRow, PartRow
+from pelk.core.advice.grades import Change, DoKind
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.measures import rate_from_area
@@ -30,6 +32,8 @@ def carry_out(form: BenchForm, action: str, post: QueryDict, find: Callable[[str
     `find` gives the slug of a typed name.
     """
     verb, _, rest = action.partition(":")
+    if verb == "fix":
+        mend(form, read_changes(rest))
     edit = EDITS.get(verb)
     if edit is not None:
         edit(form, rest)
@@ -92,6 +96,63 @@ EDITS: dict[str, Callable[[BenchForm, str], None]] = {
     "swap-part": _swap_part,
     "swap-dose": _swap_dose,
 }
+
+
+def read_changes(text: str) -> tuple[Change, ...]:
+    """Return the changes that a button posted; nothing where it is something else."""
+    try:
+        rows = json.loads(text)
+        return tuple(
+            Change(
+                do=DoKind(row["do"]),
+                material=str(row["material"])[:80],
+                into=str(row["into"])[:80],
+                litres=float(row["litres"]),
+                g_per_l=float(row["g_per_l"]),
+                share=float(row["share"]),
+                day=int(row["day"]),
+            )
+            for row in rows[:10]
+        )
+    except (ValueError, TypeError, KeyError, OverflowError):
+        return ()
+
+
+def mend(form: BenchForm, changes: tuple[Change, ...]) -> None:
+    """Carry out a fix on the rows."""
+    for change in changes:
+        rows = [row for row in form.doses if row.material == change.material]
+        if change.do is DoKind.DOSE:
+            for row in rows:
+                form.doses.remove(row)
+            form.doses.append(DoseRow(change.material, sig(change.g_per_l, 4), "g/L"))
+        elif change.do is DoKind.SCALE:
+            for row in rows:
+                amount = read_number(row.amount)
+                if amount is not None:
+                    row.amount = sig(amount * change.share, 3)
+        elif change.do is DoKind.TAKE_OUT:
+            form.doses = [row for row in form.doses if row.material != change.material]
+        elif change.do is DoKind.SWAP:
+            _swap_share(form, change)
+
+
+def _swap_share(form: BenchForm, change: Change) -> None:
+    """Put a share of the whole mix of one part in place of another's."""
+    sizes_ = [read_number(row.parts) for row in form.parts]
+    known = [size for size in sizes_ if size is not None]
+    if len(known) < len(sizes_):
+        return
+    more = change.share * sum(known)
+    for row, size in zip(form.parts, known, strict=True):
+        if row.material == change.material:
+            row.parts = sig(size - more, 3)
+    form.parts = [row for row in form.parts if (read_number(row.parts) or 0.0) > TINY]
+    there = next((row for row in form.parts if row.material == change.into), None)
+    if there is None:
+        form.parts.append(PartRow(change.into, sig(more, 3)))
+    else:
+        there.parts = sig((read_number(there.parts) or 0.0) + more, 3)
 
 
 def _add(

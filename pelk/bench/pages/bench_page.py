@@ -12,7 +12,19 @@ from msgspec import UNSET
 
 from pelk.bench.formats.documents import MixDocument
 from pelk.bench.pages import sums
-from pelk.bench.pages.verdicts import ELEMENTS, Verdict, verdicts
+from pelk.bench.pages.verdicts import (
+    ELEMENTS,
+    MOST_SHOWN,
+    PH_KINDS,
+    Graded,
+    Verdict,
+    graded,
+    ph_line,
+    ready_verdict,
+    what_is_right,
+)
+from pelk.core.advice.judged_supply import needs_of, reaches_of, state_of
+from pelk.core.advice.judgement import Judgement
 from pelk.core.base.figures import Figure
 from pelk.core.evaluation.cautions import Caution
 from pelk.core.evaluation.evaluate import Evaluation
@@ -38,12 +50,10 @@ STYLE_DAY = 30
 KEYS = "abcdefghijklmnopqrstuvwxyz"
 ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
 PICTURE_PX = 492
-MOST_VERDICTS = 5
-# A fifth verdict takes its room from the runway: the side stays on one screen.
-RUNWAY_TALL_PX = 194
-RUNWAY_SHORT_PX = 154
-# Verdicts stand worst first.
-SEVERITY = ("stop", "over", "short", "wait", "none", "plenty", "good")
+# Findings take their room from the runway: the side stays on one screen.
+RUNWAY_TALL_PX, RUNWAY_SHORT_PX = 194, 154
+# Amounts from here on are written whole. [in their unit]
+WHOLE_FROM = 10
 # The runway is drawn for its slot, never scaled: desk, tablet, phone. A page that does
 # not say which slot it has gets all three, and shows the one that fits.
 RUNWAY_PX = {"only-xl": 462, "only-m": 396, "only-s": 358}
@@ -82,8 +92,8 @@ class ChargeRow:
     name: str
     written: str
     bar: ChargeBar
-    free: str
-    demand: str
+    reaches: str
+    needs: str
     total: str
     state: str
     word: str
@@ -113,7 +123,11 @@ class BenchPage:
     """Everything the page shows of an evaluation."""
 
     evaluation: Evaluation
+    judgement: Judgement
+    findings: list[Graded]
+    more: list[Graded]
     verdicts: list[Verdict]
+    right: str
     parts: list[PartShown]
     doses: list[DoseShown]
     picture: Cutaway
@@ -185,6 +199,7 @@ def goal_of(document: MixDocument) -> Goal:
 
 def bench_page(
     evaluation: Evaluation,
+    judgement: Judgement,
     yard: Yard,
     goal: Goal | None = None,
     units: tuple[str, str] = ("mg/L", "element"),
@@ -200,16 +215,26 @@ def bench_page(
     rows = evaluation.supply.elements.values() if evaluation.supply else ()
     air, held = evaluation.air, evaluation.water_held
     how = ChargeUnits(*units, pot_l=_pot_l(evaluation))
-    said = [*_in_time(evaluation, goal), *verdicts(evaluation), *_by_style(evaluation, goal)]
-    said = sorted(said, key=lambda v: SEVERITY.index(v.state))[:MOST_VERDICTS]
-    tall = RUNWAY_SHORT_PX if len(said) == MOST_VERDICTS else RUNWAY_TALL_PX
-    runways = [(css, _runway(ahead, evaluation, (px, tall))) for css, px in slots if ahead]
+    findings = graded(judgement)
+    has_ph = any(f.kind in PH_KINDS for f in judgement.findings)
+    said = [
+        *_in_time(evaluation, goal),
+        ready_verdict(evaluation, judgement),
+        None if has_ph else ph_line(evaluation),
+        *_by_style(evaluation, goal),
+    ]
+    size = RUNWAY_SHORT_PX if len(findings) >= MOST_SHOWN else RUNWAY_TALL_PX
+    runways = [(css, _runway(ahead, evaluation, (px, size))) for css, px in slots if ahead]
     costs = [
         "" if line.used is None else yard.money.write(line.used) for line in evaluation.cost.lines
     ]
     return BenchPage(
         evaluation=evaluation,
-        verdicts=said,
+        judgement=judgement,
+        findings=findings[:MOST_SHOWN],
+        more=findings[MOST_SHOWN:],
+        verdicts=[v for v in said if v is not None],
+        right=what_is_right(judgement),
         parts=[
             PartShown(
                 b.material.name,
@@ -336,12 +361,17 @@ def _charge(row: ElementSupply, evaluation: Evaluation, how: ChargeUnits) -> Cha
         name=name,
         written=how.name(row.element),
         bar=charge_bar(name, free, total, row.demand, days),
-        free=sig(end * factor, 2),
-        demand=f"{sig(row.demand[0] * factor, 2)}–{sig(row.demand[1] * factor, 2)}",
+        reaches=_whole(reaches_of(row) * factor),
+        needs=_whole(needs_of(row) * factor),
         total=sig(total * factor, 2),
-        state=STATES[row.state],
-        word=WORDS[row.state],
+        state=STATES[state_of(row)],
+        word=WORDS[state_of(row)],
     )
+
+
+def _whole(value: float) -> str:
+    """Write an amount so that reaches and needs can be subtracted by eye."""
+    return f"{value:.0f}" if value >= WHOLE_FROM else sig(value, 2)
 
 
 def _drivers(forecast: Forecast) -> list[DriverShown]:

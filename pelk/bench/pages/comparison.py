@@ -9,6 +9,8 @@ from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import RecipeVersion
 from pelk.bench.pages.bench_page import BenchPage, bench_page
 from pelk.bench.selectors import evaluated
+from pelk.core.advice.judged_supply import needs_of, reaches_of
+from pelk.core.advice.judgement import judge
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale
@@ -74,9 +76,8 @@ def compare(versions: Sequence[RecipeVersion], yard: Yard) -> Comparison:
             problems.append(f"{name}: {error.problems[0].message}")
             continue
         letter = LETTERS[len(columns)]
-        columns.append(
-            Column(letter, version, name, bench_page(evaluation, yard), _slabs(evaluation))
-        )
+        shown = bench_page(evaluation, judge(evaluation), yard)
+        columns.append(Column(letter, version, name, shown, _slabs(evaluation)))
     if not columns:
         return Comparison([], [], [], problems)
     first = columns[0].shown.evaluation
@@ -97,8 +98,9 @@ def _lines(columns: Sequence[Column], yard: Yard) -> list[Line]:
     all_found = [c.shown.evaluation for c in columns]
     rows = [("parts", [_parts(e) for e in all_found]), ("doses", [_doses(e) for e in all_found])]
     for element in ELEMENTS:
-        rows.append((f"{element} free, mg/L", [_free(e, element) for e in all_found]))
+        rows.append((f"{element} reaches / needs, mg/L", [_food(e, element) for e in all_found]))
     rows += [
+        ("judged", [_judged(c.shown) for c in columns]),
         ("pH on mixing day", [_at(e, 0) for e in all_found]),
         ("pH at the end", [_at(e, -1) for e in all_found]),
         ("ready, day", [_ready(e) for e in all_found]),
@@ -121,12 +123,18 @@ def _doses(evaluation: Evaluation) -> str:
     return ", ".join(said) + " g/L" if said else "none"
 
 
-def _free(evaluation: Evaluation, element: str) -> str:
+def _judged(page: BenchPage) -> str:
+    """Say the worst that the judge found."""
+    if not page.findings:
+        return "nothing against it"
+    return f"{page.findings[0].word.lower()}: {page.findings[0].say}"
+
+
+def _food(evaluation: Evaluation, element: str) -> str:
     if evaluation.supply is None:
         return "–"
     row = evaluation.supply.elements[element]
-    low, high = row.total.target_mg_l
-    return f"{sig(max(row.free.value or 0.0, 0.0), 2)} of {sig(low, 2)}–{sig(high, 2)}"
+    return f"{sig(reaches_of(row), 3)} of {sig(needs_of(row), 3)}"
 
 
 def _at(evaluation: Evaluation, day: int) -> str:

@@ -1,26 +1,30 @@
-"""What a mix comes to, in sentences: results are said before they are drawn."""
+"""What a mix comes to, in sentences: the judge's findings in three bands, and when it is ready."""
 
+import json
 from dataclasses import dataclass
 
-from django.utils.html import format_html, format_html_join
+from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from pelk.core.advice.grades import Change, Finding, Grade, Kind, Remedy
+from pelk.core.advice.judged_supply import ELEMENT_NAMES
+from pelk.core.advice.judgement import AT_ONCE, Judgement
 from pelk.core.base.quantities import written_ph
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.evaluation.season_supply import ElementSupply, SeasonSupply
-from pelk.core.simulation.forecast import Forecast
 from pelk.core.simulation.readiness import HELD_UP
+from pelk.ui.numbers import sig
 
-ELEMENTS = {
-    "N": "nitrogen",
-    "P": "phosphorus",
-    "K": "potassium",
-    "Ca": "calcium",
-    "Mg": "magnesium",
-    "S": "sulfur",
+ELEMENTS = ELEMENT_NAMES
+BANDS = {
+    Grade.HARMS: ("stop", "Will harm", "harm"),
+    Grade.DRIFTS: ("short", "Will drift", "drift"),
+    Grade.BETTER: ("none", "Could be better", "better"),
 }
-AT_ONCE = 3
-SALT_DAY = 30
+CERTAIN, MOST_SHOWN = 0.95, 3
+PH_KINDS = frozenset([Kind.PH_LOW, Kind.PH_HIGH, Kind.PH_KEEPS_FALLING, Kind.PH_KEEPS_RISING])
+SALT_KINDS = frozenset([Kind.SALTS, Kind.SODIUM, Kind.CHLORIDE, Kind.BORON])
+# What can be said to be right where the judge found nothing of it.
+RIGHT = (("salts", SALT_KINDS), ("air", frozenset([Kind.AIR_LOW])))
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,122 +37,162 @@ class Verdict:
     word: str = ""
 
 
-def verdicts(evaluation: Evaluation) -> list[Verdict]:
-    """Return the sentences of a mix, the pressing ones first."""
-    stops, said = evaluation.stops, []
-    if stops:
-        many = "one thing" if len(stops) == 1 else f"{len(stops)} things"
-        text = format_html("Before this is made, <b>{}</b> must change: see below.", many)
-        said.append(Verdict("stop", text))
+@dataclass(frozen=True, slots=True)
+class Fix:
+    """A fix as a button: what it does, what it comes to, and what is posted."""
+
+    act: str
+    result: str
+    posted: str
+
+
+@dataclass(frozen=True, slots=True)
+class Graded:
+    """A finding as the page shows it."""
+
+    state: str
+    word: str
+    band: str
+    say: str
+    sure: str
+    why: str
+    fixes: list[Fix]
+
+
+def graded(judgement: Judgement) -> list[Graded]:
+    """Return the findings as they are shown, the worst first."""
+    shown: list[Graded] = []
+    for grade in BANDS:
+        of_grade = [f for f in judgement.findings if f.grade is grade]
+        also = [f for f in of_grade if f.kind is Kind.SHORT][1:]
+        shown += [_graded(f) for f in of_grade if f not in also]
+        if also:
+            shown.append(_also_short(grade, also))
+    return shown
+
+
+def _also_short(grade: Grade, also: list[Finding]) -> Graded:
+    """Say in one sentence what else is short."""
+    state, word, band = BANDS[grade]
+    said = [
+        f"{ELEMENT_NAMES[f.of]} {min(round(f.value or 0), round(f.limit or 0))} of "
+        f"{round(f.limit or 0)}"
+        for f in also
+    ]
+    fixes = [_fix(f, remedy) for f in also for remedy in f.remedies]
+    text = f"Also short, mg/L: {', '.join(said)}."
+    return Graded(state, word, band, text, "", also[0].why, fixes)
+
+
+def _graded(finding: Finding) -> Graded:
+    state, word, band = BANDS[finding.grade]
+    is_sure = finding.probability >= CERTAIN or finding.grade is Grade.BETTER
+    sure = "" if is_sure else f"{round(10 * finding.probability)} in 10 sure"
+    fixes = [_fix(finding, remedy) for remedy in finding.remedies]
+    return Graded(state, word, band, finding.text, sure, finding.why, fixes)
+
+
+def _fix(finding: Finding, remedy: Remedy) -> Fix:
+    return Fix(remedy.text, result_of(finding, remedy), as_posted(remedy.changes))
+
+
+def result_of(finding: Finding, remedy: Remedy) -> str:
+    """Say what a fix comes to: what it mends, and pH where that moves."""
+    after, before = remedy.after, remedy.before
+    said = []
+    moved = abs(after.get("ph", 0) - before.get("ph", 0)) >= 0.1
+    if "ph" in after and (moved or finding.kind in PH_KINDS):
+        said.append(f"pH {written_ph(after['ph'])}")
+    salts_move = abs(after.get("ec_ds_m", 0) - before.get("ec_ds_m", 0)) >= 0.2
+    if "ec_ds_m" in after and (salts_move or finding.kind in SALT_KINDS):
+        said.append(f"salts {after['ec_ds_m']:.1f}")
+    if finding.kind is Kind.AIR_LOW and "air" in after:
+        said.append(f"air {after['air']:.0%}")
+    if finding.kind is Kind.SHORT and finding.of == "N" and "nitrogen" in after:
+        said.append(f"nitrogen {sig(after['nitrogen'], 2)}")
+    late = after.get("ready_day", 0.0) - before.get("ready_day", 0.0)
+    if "ready_day" in after and "ready_day" in before and abs(late) >= 1:
+        said.append(f"ready {abs(late):.0f} days {'later' if late > 0 else 'sooner'}")
+    return ", ".join(said) or "mended"
+
+
+def as_posted(changes: tuple[Change, ...]) -> str:
+    """Return changes as a button posts them."""
+    rows = [
+        {
+            "do": c.do.value,
+            "material": c.material,
+            "into": c.into,
+            "litres": round(c.litres, 3),
+            "g_per_l": round(c.g_per_l, 5),
+            "share": round(c.share, 5),
+            "day": c.day,
+        }
+        for c in changes
+    ]
+    return json.dumps(rows, separators=(",", ":"))
+
+
+def what_is_right(judgement: Judgement) -> str:
+    """Name what the judge found nothing against."""
+    if judgement.problem:
+        return ""
+    against = {f.kind for f in judgement.findings}
+    short = {f.of for f in judgement.findings if f.kind is Kind.SHORT}
+    right = [name for name, kinds in RIGHT if not kinds & against]
+    right += [name for element, name in ELEMENT_NAMES.items() if element not in short]
+    if not right:
+        return ""
+    if len(right) == 1:
+        return f"{right[0].capitalize()} is right."
+    said = ", ".join(right[:-1]) + f" and {right[-1]}"
+    return f"{said[0].upper()}{said[1:]} are right."
+
+
+def ready_verdict(evaluation: Evaluation, judgement: Judgement) -> Verdict | None:
+    """Say when it may be planted, and what it waits for."""
     ahead = evaluation.forecast
     if ahead is None:
-        text = format_html("pH cannot be told: {}.", evaluation.acidity_problem)
-        return [*said, Verdict("none", text)]
-    said += [ready_verdict(evaluation, ahead), ph_verdict(evaluation, ahead)]
-    if evaluation.supply is not None:
-        said += _food(evaluation.supply, evaluation)
-    return [*said, *_salts(evaluation, ahead)]
-
-
-def ready_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
-    """Say when it is ready, and what it waits for."""
+        return Verdict("none", format_html("No pH forecast: {}.", evaluation.acidity_problem))
     ready, crop = ahead.ready, evaluation.crop.name.lower()
     if ready.p50 is None:
-        held = [HELD_UP[k] for k in ready.waiting_for[:2]]
+        return None  # the judge says it
+    if judgement.harms:
         text = format_html(
-            "It may not get ready for {} within <b>{} days</b> without a change: {}.",
-            crop,
-            ahead.days,
-            " and ".join(held),
+            "Cured about <b>day {}</b>, but what harms stays: mend it first.", ready.p50
         )
         return Verdict("wait", text, "ready")
+    if ready.p50 <= AT_ONCE:
+        return Verdict("good", format_html("Plant it now: nothing to wait for."), "ready")
     waits = [HELD_UP[k] for k in ready.waiting_for][:1]
-    reason = format_html("; until then {}", waits[0]) if waits else ""
+    reason = format_html(" Until then {}.", waits[0]) if waits else ""
     span = ""
     if ready.p10 is not None and ready.p10 != ready.p50:
-        end = f"to {ready.p90}" if ready.p90 is not None else "or not at all"
+        end = f"to {ready.p90}" if ready.p90 is not None else f"or not within {ahead.days} days"
         span = format_html(" <span class='range'>({} {})</span>", ready.p10, end)
-    text = format_html("Ready for {} about <b>day {}</b>{}{}.", crop, ready.p50, span, reason)
-    return Verdict("good" if ready.p50 <= AT_ONCE else "wait", text, "ready")
+    text = format_html("Ready for {} about <b>day {}</b>{}.{}", crop, ready.p50, span, reason)
+    return Verdict("wait", text, "ready")
 
 
-def ph_verdict(evaluation: Evaluation, ahead: Forecast) -> Verdict:
-    """Say where the pH goes, beside the crop's band."""
+def ph_line(evaluation: Evaluation) -> Verdict | None:
+    """Say where the pH stands on the day that is looked at, within its range."""
+    ahead = evaluation.forecast
+    if ahead is None:
+        return None
     low, middle, high = (float(line[-1]) for line in ahead.ph)
-    band, crop = evaluation.ph_band, evaluation.crop.name.lower()
-    told = written_ph(middle)
-    if told[0].isdigit():
-        near = format_html("pH is forecast near <b>{}</b> on day {}", told, ahead.days)
-    else:
-        near = format_html("pH is forecast <b>{}</b> on day {}", told, ahead.days)
+    span = ""
     if ahead.ensemble is not None:
-        near = format_html(
-            "{} <span class='range'>({} to {})</span>", near, written_ph(low), written_ph(high)
+        span = format_html(
+            " <span class='range'>({} to {})</span>", written_ph(low), written_ph(high)
         )
-    if band[0] <= round(middle, 1) <= band[1]:
-        place, state, word = f"inside the band for {crop}", "good", ""
-    else:
-        sour = middle < band[0]
-        place = f"{'too acid' if sour else 'not acid enough'} for {crop}, which want "
-        place += f"{band[0]:g} to {band[1]:g}"
-        state, word = "over", "Low" if sour else "High"
-    return Verdict(state, format_html("{}, {}.", near, place), "ph_forecast", word)
-
-
-def _food(charge: SeasonSupply, evaluation: Evaluation) -> list[Verdict]:
-    rows = list(charge.elements.values())
-    short = [r for r in rows if r.state == "short"]
-    if short:
-        return [_short(short[0], charge), *_also_short(short[1:])]
+    band = evaluation.ph_band
     text = format_html(
-        "Food for the whole season of {} days once planted, by what comes free.", charge.season_days
+        "pH near <b>{}</b> on day {}{}: {} need {} to {}.",
+        written_ph(middle),
+        ahead.days,
+        span,
+        evaluation.crop.name.lower(),
+        f"{band[0]:g}",
+        f"{band[1]:g}",
     )
-    return [Verdict("good", text, "N_free")]
-
-
-def _also_short(rows: list[ElementSupply]) -> list[Verdict]:
-    """Say in one sentence what else is short."""
-    if not rows:
-        return []
-    said = format_html_join(
-        ", ", "{} by <b>{} mg/L</b>", ((ELEMENTS[r.element], f"{r.short_by:.0f}") for r in rows)
-    )
-    text = format_html("Short too of {}.", said)
-    return [Verdict("short", text, f"{rows[0].element}_free")]
-
-
-def _short(row: ElementSupply, charge: SeasonSupply) -> Verdict:
-    day = row.season.run_out_day
-    runs = ""
-    if day is not None:
-        since = day - charge.planted_day
-        runs = format_html(
-            " It runs out about <b>day {}</b>, {} after planting.",
-            day,
-            f"{since} days" if since != 1 else "a day",
-        )
-    wanted = float(row.season.taken[-1] + row.season.short[-1])
-    text = format_html(
-        "Short of {} by <b>{} mg/L</b> of the {} a season takes up.{}",
-        ELEMENTS[row.element],
-        f"{row.short_by:.0f}",
-        f"{wanted:.0f}",
-        runs,
-    )
-    return Verdict("short", text, f"{row.element}_free")
-
-
-def _salts(evaluation: Evaluation, ahead: Forecast) -> list[Verdict]:
-    crop, later = evaluation.crop, float(ahead.ec[SALT_DAY])
-    if later <= crop.ec_warn:
-        return []
-    over = later > crop.ec_max
-    text = format_html(
-        "Salts reach <b>{} dS/m</b> by day {}, {} the {} that {} stand.",
-        f"{later:.1f}",
-        SALT_DAY,
-        "over" if over else "under",
-        f"{crop.ec_max:g}",
-        crop.name.lower(),
-    )
-    return [Verdict("over" if over else "plenty", text, "ec_later", "Salty")]
+    return Verdict("good", text, "ph_forecast")

@@ -22,8 +22,9 @@ from pelk.bench.models import Recipe, RecipeVersion
 from pelk.bench.pages import fitting, options
 from pelk.bench.pages.barrow_base import base_of
 from pelk.bench.pages.bench_page import KEYS, BenchPage, bench_page, goal_of
-from pelk.bench.selectors import changes_of, choices, evaluated
+from pelk.bench.selectors import changes_of, choices, evaluated, mended
 from pelk.bench.views.book import own_recipe
+from pelk.core.advice.judgement import judge
 from pelk.core.crops.groups import library as crops
 from pelk.core.evaluation.sensitivity import Change
 from pelk.core.lab.substitutes import job_of
@@ -37,8 +38,12 @@ from pelk.ui.textures import texture_of
 from pelk.yards.middleware import YardRequest
 
 # The answer to an edit comes without the fan; "ahead" then brings it.
-FRAGMENTS = {"bench": "bench/_bench.html", "ahead": "bench/_ahead.html"}
-QUICK = "bench"
+FRAGMENTS = {
+    "bench": "bench/_bench.html",
+    "ahead": "bench/_ahead.html",
+    "graded": "bench/_graded.html",
+}
+QUICK, AHEAD, FIXES = "bench", "ahead", "graded"
 VERSIONS = 30
 # What a ready-made bag is kept under on the shelf.
 READY_BAG = "bagged-potting-mix"
@@ -91,6 +96,8 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     response = render_page(request, "bench/bench.html", context, fragments=FRAGMENTS)
     if _target(request) == QUICK and shown is not None:
         trigger_client_event(response, "bench-read", after="settle")
+    if _target(request) == AHEAD and shown is not None and shown.findings:
+        trigger_client_event(response, "bench-ahead", after="settle")
     return response
 
 
@@ -160,9 +167,11 @@ def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> B
         return None
     units = (form.charge_unit, form.charge_as)
     ready = bought.get(READY_BAG)
-    return bench_page(
-        evaluation, request.yard, goal_of(document), units, ready, request.POST.get("slot")
-    )
+    judgement = judge(evaluation)
+    if _target(request) == FIXES:
+        judgement = mended(document, request.yard, evaluation, judgement)
+    slot = request.POST.get("slot")
+    return bench_page(evaluation, judgement, request.yard, goal_of(document), units, ready, slot)
 
 
 def _context(
@@ -185,6 +194,7 @@ def _context(
         "shown": shown,
         "held": bool(form.errors),
         "is_typing": is_fragment and not request.POST.get("action"),
+        "is_page": not is_fragment,
         "is_quick": _target(request) == QUICK and not request.POST.get("action"),
         "parts": _part_rows(form, materials, shown),
         "doses": _dose_rows(form, materials, shown, names),

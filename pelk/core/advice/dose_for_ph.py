@@ -29,7 +29,7 @@ TOO_MUCH, LEAST_G_L, NEAR_PH = 1.25, 0.005, 0.05
 LEAST_PH = 2.5
 # Field formulas: share of lime that mixing uses, of sulfur that a season oxidises.
 MIXING, OXIDISED = 0.8, 0.85
-REFUSED_SULFUR_G_L = 3.0
+REFUSED_SULFUR_G_L = limit("ph", "sulfur_refused_g_l")
 PLANTED = {"lime": 1.0, "sulfur": 0.3}
 UNPLANTED_SULFUR_G_L = 1.0
 SPLIT_FAN, SPLIT_NEAR, MOST_STEP_PLANTED = 1.0, 0.3, 1.0

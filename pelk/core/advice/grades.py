@@ -6,6 +6,7 @@ from enum import IntEnum, StrEnum
 from functools import cache
 from typing import Any
 
+from pelk.core.base.sources import cites
 from pelk.core.base.tables import read
 
 
@@ -73,7 +74,7 @@ class Change:
     g_per_l : float
         Rate of the dose once this is done. [g/L]
     share : float
-        Of a part's amount that is left. [-]
+        Of a dose that is left; of the whole mix, loose, that is swapped. [-]
     day : int
         To wait for. [d]
     """
@@ -148,6 +149,18 @@ def grade_table() -> dict[str, dict[str, Any]]:
     return tomllib.loads(read("grades.toml"))
 
 
+@cites("pelk", "each row of the table names its source")
 def limit(kind: str, name: str) -> float:
-    """Return one limit of the table, in the unit of its kind."""
+    """Return one limit of the table.
+
+    Parameters
+    ----------
+    kind, name : str
+        Row and column of ``grades.toml``.
+
+    Returns
+    -------
+    float
+        In the unit of its kind: [pH], [dS/m], [mg/L], [d] or a share. [-]
+    """
     return float(grade_table()[kind][name])

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from pelk.core.acid_base.acidity import sulfur_for
 from pelk.core.advice.grades import Finding, Grade, Kind, grade_table, limit
 from pelk.core.base.quantities import written_ph
 from pelk.core.crops.groups import Crop
@@ -174,7 +175,7 @@ def _ph_out(
     else:
         text = (
             f"pH goes to {written_ph(value)}{when}: {sort} for {crop}, which need {band[0]:g} to "
-            f"{band[1]:g}."
+            f"{band[1]:g}.{_held_by_lime(evaluation) if sign > 0 else ''}"
         )
     return Finding(
         kind=Kind.PH_HIGH if sign > 0 else Kind.PH_LOW,
@@ -188,6 +189,20 @@ def _ph_out(
         limit=past,
         probability=chance,
         why="ph_forecast",
+    )
+
+
+def _held_by_lime(evaluation: Evaluation) -> str:
+    """Say that free lime of the parts holds the pH up, where sulfur cannot win against it."""
+    acidity = evaluation.acidity
+    if acidity is None or not acidity.end.carbonate_left_meq_l:
+        return ""
+    sulfur = sulfur_for(acidity, sum(evaluation.ph_band) / 2)
+    if sulfur <= limit("ph", "sulfur_refused_g_l"):
+        return ""
+    return (
+        f" Free lime in the parts holds it there: it would take {sulfur:.2g} kg of sulfur per m³. "
+        "Choose another part."
     )
 
 
@@ -253,11 +268,11 @@ def _ions(evaluation: Evaluation, ahead: Forecast, window: Window) -> Iterator[F
     ):
         for grade, side in ((Grade.HARMS, "harms"), (Grade.DRIFTS, "drifts")):
             most = limit(kind.value, f"{side}_{unit}")
-            if value > most:
-                minds = grade is Grade.HARMS or is_shy or kind is Kind.BORON
+            minds = grade is Grade.HARMS or is_shy or kind is Kind.BORON
+            if value > most and minds:
                 yield Finding(
                     kind=kind,
-                    grade=grade if minds else Grade.BETTER,
+                    grade=grade,
                     text=_ion_says(name, value, most, unit, evaluation.crop.name.lower()),
                     from_day=day,
                     value=value,

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from pelk.core.advice.grades import Finding, Grade, Kind, limit
+from pelk.core.base.sources import cites
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.season_supply import ElementSupply
 from pelk.core.evaluation.trace_elements import IRON_SHY, NAMES, left_at_ph
@@ -19,6 +20,8 @@ ELEMENT_NAMES = {
 }
 # Supply has no draws: a balance this far over its limit may still fall short, 8 in 10.
 SUPPLY_SPAN = 0.1
+# A season is met where all but this share of it is.
+SLACK = 0.005
 
 
 def supply_findings(evaluation: Evaluation, ahead: Forecast, day: int) -> Iterator[Finding]:
@@ -32,14 +35,46 @@ def supply_findings(evaluation: Evaluation, ahead: Forecast, day: int) -> Iterat
     yield from _metals(evaluation, ahead, day)
 
 
+@cites("arithmetic", "taken up by the balance of the season")
 def reaches_of(row: ElementSupply) -> float:
-    """Return what reaches the plant over its season. [mg/L]."""
+    """Return what reaches the plant over its season.
+
+    Parameters
+    ----------
+    row : ElementSupply
+        Of one element.
+
+    Returns
+    -------
+    float
+        In a litre of mix. [mg/L]
+    """
     return float(row.season.taken[-1])
 
 
+@cites("arithmetic", "taken up and wanted in vain")
 def needs_of(row: ElementSupply) -> float:
-    """Return what the plant needs over its season. [mg/L]."""
+    """Return what the plant needs over its season.
+
+    Parameters
+    ----------
+    row : ElementSupply
+        Of one element.
+
+    Returns
+    -------
+    float
+        In a litre of mix. [mg/L]
+    """
     return reaches_of(row) + row.short_by
+
+
+def state_of(row: ElementSupply) -> str:
+    """Return ``short``, ``within`` or ``plenty``: what reaches the plant beside what it needs."""
+    reaches, needs = reaches_of(row), needs_of(row)
+    if reaches < limit("short", "better_share") * needs - SLACK * needs:
+        return "short"
+    return "plenty" if row.season_free > limit("plenty", "times_needs") * needs else "within"
 
 
 def _short(evaluation: Evaluation, row: ElementSupply) -> Iterator[Finding]:
@@ -47,22 +82,22 @@ def _short(evaluation: Evaluation, row: ElementSupply) -> Iterator[Finding]:
     if needs <= 0:
         return
     share = reaches / needs
-    if share >= limit("short", "better_share") - 1e-3:
+    if state_of(row) != "short":
         return
     grade = Grade.DRIFTS if share < limit("short", "drifts_share") else Grade.BETTER
     name, run_out = ELEMENT_NAMES[row.element], row.season.run_out_day
     since = ""
     if run_out is not None and evaluation.supply is not None:
         days = run_out - evaluation.supply.planted_day
-        since = f" The supply gives out about day {run_out}, {days} days after planting."
+        since = f" It gives out about day {run_out}, {days} after planting."
     whole = round(needs)
     got = min(round(reaches), whole)
     yield Finding(
         kind=Kind.SHORT,
         of=row.element,
         grade=grade,
-        text=f"{name.capitalize()} runs short: the crop needs {whole} mg/L in a season, {got} "
-        f"reaches it, {whole - got} too little.{since}",
+        text=f"{name.capitalize()} runs short: of {whole} mg/L needed {got} reaches the plant, "
+        f"{whole - got} too little.{since}",
         from_day=run_out,
         value=reaches,
         limit=needs,

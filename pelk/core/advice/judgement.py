@@ -76,20 +76,20 @@ def judge(evaluation: Evaluation) -> Judgement:
         The worst first.
     """
     ahead = evaluation.forecast
-    found = [*_air(evaluation), *_shares(evaluation), *_useless(evaluation)]
+    findings = [*_air(evaluation), *_shares(evaluation), *_useless(evaluation)]
     if ahead is None:
-        return Judgement(_sorted(found), None, None, evaluation.acidity_problem)
+        return Judgement(_sorted(findings), None, None, evaluation.acidity_problem)
     window = window_of(evaluation)
-    found += course_findings(evaluation, ahead, window)
-    found += supply_findings(evaluation, ahead, window.first)
-    found += _against_each_other(evaluation)
-    return Judgement(_sorted(found), window, ahead.ready.p50)
+    findings += course_findings(evaluation, ahead, window)
+    findings += supply_findings(evaluation, ahead, window.first)
+    findings += _against_each_other(evaluation)
+    return Judgement(_sorted(findings), window, ahead.ready.p50)
 
 
-def _sorted(found: list[Finding]) -> tuple[Finding, ...]:
+def _sorted(findings: list[Finding]) -> tuple[Finding, ...]:
     order = list(Kind)
     return tuple(
-        sorted(found, key=lambda f: (-f.grade, -round(f.probability, 1), order.index(f.kind)))
+        sorted(findings, key=lambda f: (-f.grade, -round(f.probability, 1), order.index(f.kind)))
     )
 
 

@@ -19,6 +19,7 @@ from pelk.core.advice.dose_for_ph import (
     lime_dose,
     sulfur_dose,
 )
+from pelk.core.advice.grades import limit
 from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import PH
 from pelk.core.base.sources import cites
@@ -199,10 +200,15 @@ class _Asked:
         )
 
     def _rests(self) -> PhAnswer | None:
-        """Return what to take back where a mix is there on the day and drifts on past the edge."""
+        """Return what to take back where a mix gets there by itself and goes on until it harms.
+
+        A lesser drift is said, and read: what is mixed in is not picked out for it.
+        """
+        further = limit("ph_keeps", "harms_beyond") - limit("ph_keeps", "drifts_beyond")
         for up in (1, -1):
             ahead = up * float(np.max(up * self.daily[self.errand.day :]))
-            if up * (ahead - self.errand.edge(up)) > 0 and self._unspent(up) > SPENT:
+            past = up * (ahead - self.errand.edge(up))
+            if past > further and self._unspent(up) > SPENT:
                 return self._taken_back(up)
         return None
 

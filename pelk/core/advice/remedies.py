@@ -33,6 +33,8 @@ BRINGERS = {
 }
 # What a dose is called salty by.
 SALTY = ("N", "K", "Na", "Cl", "S", "Mg")
+# What may come in beside what lies there.
+CANDIDATES = frozenset([SOUR, SWEET, AIRY, *LIMES, *SULFURS]).union(*BRINGERS.values())
 SWAPPED_SHARES = (0.1, 0.2, 0.35)
 INSIDE_PH = 0.2
 
@@ -143,10 +145,10 @@ def _passing(bench: _Bench, finding: Finding) -> list[_Try]:
     """Return the candidates that mend a finding on the central line, least change first."""
     passed: list[_Try] = []
     for candidate in islice(_candidates(bench, finding), MOST_TRIED):
-        found = bench.judged(candidate.plan)
-        if found is None:
+        outcome = bench.judged(candidate.plan)
+        if outcome is None:
             continue
-        candidate.result, candidate.judged = found
+        candidate.result, candidate.judged = outcome
         if mends(finding, bench.judgement, candidate.judged):
             passed.append(candidate)
             if len(passed) >= MOST_CONFIRMED:
@@ -172,11 +174,11 @@ def _counted(judgement: Judgement) -> tuple[int, int]:
 
 
 def _confirmed(bench: _Bench, finding: Finding, candidate: _Try) -> Remedy | None:
-    found = bench.confirm(candidate.plan)
-    if found is None or not mends(finding, bench.judgement, found[1]):
+    outcome = bench.confirm(candidate.plan)
+    if outcome is None or not mends(finding, bench.judgement, outcome[1]):
         return None
     return Remedy(
-        candidate.text, candidate.changes, figures_of(bench.evaluation), figures_of(found[0])
+        candidate.text, candidate.changes, figures_of(bench.evaluation), figures_of(outcome[0])
     )
 
 
@@ -287,7 +289,7 @@ def _try(bench: _Bench, text: str, changes: tuple[Change, ...], size: float) -> 
 
 
 def _name(bench: _Bench, slug: str) -> str:
-    return bench.pantry.materials[slug].short_name.lower()
+    return bench.pantry.materials[slug].spoken_name
 
 
 def _rate(bench: _Bench, g_per_l: float) -> float:
@@ -309,9 +311,10 @@ def _swaps(bench: _Bench, out: str, into: str) -> Iterator[_Try]:
         if litres in tried:
             continue
         tried.add(litres)
-        change = Change(do=DoKind.SWAP, material=out, into=into, litres=litres)
+        share = litres / whole
+        change = Change(do=DoKind.SWAP, material=out, into=into, litres=litres, share=share)
         text = f"Swap {litres:g} L of {_name(bench, out)} for {_name(bench, into)}"
-        yield _try(bench, text, (change,), litres / whole)
+        yield _try(bench, text, (change,), share)
 
 
 # Candidates by kind --------------------------------------------------------------------
@@ -339,9 +342,7 @@ def _for_ph(bench: _Bench, *, up: bool) -> Iterator[_Try]:
         )
         grams = rate * bench.evaluation.volumes.mixed_l
         if rate > 0:
-            yield _try(
-                bench, f"Add {grams:.4g} g of {material.short_name.lower()}", (change,), 0.02
-            )
+            yield _try(bench, f"Add {grams:.4g} g of {material.spoken_name}", (change,), 0.02)
     known = [b for b in bench.evaluation.bulk if b.material.ph is not None and b.share > 0.05]
     into = SWEET if up else SOUR
     if known:
@@ -361,7 +362,7 @@ def _taken_back(bench: _Bench, kind: str, keep: float) -> Iterator[_Try]:
         else Change(do=DoKind.SCALE, material=d.material.slug, share=keep)
         for d in lines
     )
-    names = " and ".join(d.material.short_name.lower() for d in lines)
+    names = " and ".join(d.material.spoken_name for d in lines)
     grams = sum(d.g_per_l for d in lines) * bench.evaluation.volumes.mixed_l
     text = f"Leave out the {names}" if keep < 0.02 else f"Give {keep * grams:.3g} g of {names}"
     yield _try(bench, text, changes, 0.01)
@@ -375,7 +376,7 @@ def _without(bench: _Bench, which: Callable[[Material], bool]) -> Iterator[_Try]
     for line in bench.evaluation.doses:
         if which(line.material):
             change = Change(do=DoKind.TAKE_OUT, material=line.material.slug)
-            text = f"Leave out the {line.material.short_name.lower()}"
+            text = f"Leave out the {line.material.spoken_name}"
             yield _try(bench, text, (change,), 0.01)
 
 
@@ -395,7 +396,7 @@ def _less_salt(bench: _Bench, finding: Finding) -> Iterator[_Try]:
         for share in (0.5, 0.25):
             change = Change(do=DoKind.SCALE, material=line.material.slug, share=share)
             grams = line.grams.typ * share
-            text = f"Give only {grams:.3g} g of {line.material.short_name.lower()}"
+            text = f"Give only {grams:.3g} g of {line.material.spoken_name}"
             yield _try(bench, text, (change,), 0.02)
     salty = [b for b in bench.evaluation.bulk if b.material.ec is not None]
     if salty:
@@ -421,7 +422,7 @@ def _less_of_the_hot(bench: _Bench) -> Iterator[_Try]:
         for share in (0.6, 0.3):
             change = Change(do=DoKind.SCALE, material=line.material.slug, share=share)
             grams = line.grams.typ * share
-            text = f"Give only {grams:.3g} g of {line.material.short_name.lower()}"
+            text = f"Give only {grams:.3g} g of {line.material.spoken_name}"
             yield _try(bench, text, (change,), 0.02)
 
 
@@ -449,7 +450,7 @@ def _more_of(bench: _Bench, element: str) -> Iterator[_Try]:
             continue
         change = Change(do=DoKind.DOSE, material=material.slug, g_per_l=rate)
         grams = (rate - lying.get(material.slug, 0.0)) * bench.evaluation.volumes.mixed_l
-        text = f"Add {grams:.4g} g of {material.short_name.lower()}"
+        text = f"Add {grams:.4g} g of {material.spoken_name}"
         yield _try(bench, text, (change,), 0.03)
 
 

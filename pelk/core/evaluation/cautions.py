@@ -170,8 +170,8 @@ def _may_hold(term: Term, said: Mapping[str, frozenset[str]]) -> bool:
 
 
 def by_severity(cautions: Sequence[Caution]) -> list[Caution]:
-    """Return cautions with the gravest first, otherwise in their order."""
-    return sorted(cautions, key=lambda c: -SEVERITIES.index(c.severity))
+    """Return cautions with the gravest first, then those about a material that is named."""
+    return sorted(cautions, key=lambda c: (-SEVERITIES.index(c.severity), not c.materials))
 
 
 class _Blanks(dict[str, str]):

@@ -66,8 +66,6 @@ class ElementSupply:
         Day by day once planted.
     weeks : tuple of Week
         The same by the week.
-    state : str
-        ``short``, ``within`` or ``plenty`` against the season's demand.
     """
 
     element: str
@@ -80,7 +78,6 @@ class ElementSupply:
     demand: tuple[float, float]
     season: Balance
     weeks: tuple[Week, ...]
-    state: str
 
     @property
     def season_free(self) -> float:
@@ -192,7 +189,6 @@ def season_supply(
             demand=season_demand(crop, element),
             season=season,
             weeks=rows,
-            state=_state(season, crop, element),
         )
     return SeasonSupply(elements, planted_day, length)
 
@@ -236,15 +232,6 @@ def _season(
             water.brings(element),
         )
     return seasons
-
-
-def _state(season: Balance, crop: Crop, element: str) -> str:
-    """Return how a season's supply stands against its demand."""
-    ingredient = float(season.pool[-1] + season.taken[-1] + season.leached[-1])
-    uptake = crop.uptake_mg_l[element]
-    if float(season.short[-1]) > 0.10 * uptake:
-        return "short"
-    return "plenty" if ingredient > 2.0 * uptake else "within"
 
 
 def _free_figure(

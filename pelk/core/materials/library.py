@@ -221,6 +221,11 @@ class Material:
         return short_name(self.name)
 
     @property
+    def spoken_name(self) -> str:
+        """The name as a sentence says it: up to its first comma, in small letters."""
+        return self.short_name.split(",")[0].lower()
+
+    @property
     def is_weighed(self) -> bool:
         """Whether it is known what a loose litre of it weighs."""
         return bool(self.loose_l_per_kg or self.density)

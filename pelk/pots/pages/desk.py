@@ -123,7 +123,7 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
     held = known_materials(yard, slugs)
     products = [held[slug].core for slug in slugs if slug in held]
     try:
-        found = ways_to(
+        answered = ways_to(
             data["soil"],
             data["start"],
             data["target"],
@@ -135,10 +135,10 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
         )
     except PelkError as error:
         return Ways([], [], f"{error.message[0].upper()}{error.message[1:]}.")
-    litres, ways = form.litres, found.ways
-    if found.instead is not None:
+    litres, ways = form.litres, answered.ways
+    if answered.instead is not None:
         day = int(data["day"])
-        said = answer_said(found.instead, yard.measures, litres, day, is_mixed=True)
+        said = answer_said(answered.instead, yard.measures, litres, day, is_mixed=True)
         return Ways([], [], "", instead=said)
     most = None
     if data["of"] == "bed":

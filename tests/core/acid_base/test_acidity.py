@@ -18,6 +18,8 @@ from pelk.core.acid_base.buffering import (
     water_alkalinity,
 )
 from pelk.core.acid_base.equilibrium import settle
+from pelk.core.advice.grades import Kind
+from pelk.core.advice.judgement import judge
 from pelk.core.base.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.materials.library import library
 from tests.core.mixes import worked
@@ -142,7 +144,7 @@ class SettledPh(SimpleTestCase):
         mix = {"garden-soil-calcareous": 1, "sphagnum-peat-light": 1}
         got = worked(mix, [("sulfur-dusting", 3)], crop="ericaceous")
         self.assertAlmostEqual(got.acidity.end.ph, CALCITE_PH, delta=0.05)
-        (text,) = [c.text for c in got.cautions if c.id == "carbonate-left"]
+        (text,) = [f.text for f in judge(got).findings if f.kind is Kind.PH_HIGH]
         self.assertRegex(text, r"take (29|30|31) kg of sulfur per m³")
 
     def test_the_range_holds_the_number(self):

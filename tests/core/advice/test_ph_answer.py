@@ -9,15 +9,17 @@ from pelk.core.advice.dose_for_ph import RESTS_WITHIN, Errand
 from pelk.core.advice.ph_answer import Outcome, keeping, ph_answer
 from pelk.core.advice.ph_desk import Lying, ways_to
 from pelk.core.materials.library import library
-from pelk.core.simulation.initial_state import heap_of, with_doses
+from pelk.core.simulation.initial_state import heap_of, starting_at, with_doses
 from pelk.core.simulation.run import Surroundings, simulate
 
 SHELF = library()
 SULFUR, DOLOMITE = SHELF["sulfur-dusting"], SHELF["lime-dolomitic-ground"]
 WARM = Surroundings(temperature_c=20.0)
 COIR = {"coir-pith-loose": 3, "perlite": 1}
+SOIL = {"garden-soil-neutral": 9, "sphagnum-peat-light": 1}
 LOAM = {"topsoil-loam": 6, "sphagnum-peat-light": 4}
 PEAT = {"sphagnum-peat-light": 3, "perlite": 1}
+PARTS = ("sphagnum-peat-light", "coir-pith-loose", "topsoil-loam", "yard-compost", "perlite")
 BANDS = {"acid": (4.5, 5.4), "usual": (5.8, 6.5)}
 
 
@@ -34,13 +36,13 @@ def asked(heap, ph, day, band="acid", given=0):
 
 class OneAnswer(SimpleTestCase):
     def test_sulfur_at_work_is_waited_for(self):
-        """Neutral loam and peat with 1.2 g/L: the pen near 6 on day 0, and nothing to add."""
-        lying = mix(LOAM, sulfur_dusting=1.2)
-        answer = asked(lying, 5.0, 40)
+        """1.65 g/L lie in a neutral soil: the pen says 7 on day 0, and nothing is to add."""
+        lying = starting_at(mix(SOIL, sulfur_dusting=1.65), 7.0)
+        answer = asked(lying, 5.0, 30)
         self.assertEqual((answer.outcome, answer.kind), (Outcome.WAIT, "sulfur"))
         self.assertEqual(answer.g_per_l, 0)
         self.assertLess(answer.look_again_day, 100)
-        desk = ways_to("loam", 6.5, 5.4, 60, [SULFUR], 20.0, lying=Lying(SULFUR, 1.2))
+        desk = ways_to("compost", 7.0, 5.0, 60, [SULFUR], 20.0, lying=Lying(SULFUR, 1.0))
         self.assertEqual((desk.ways, desk.instead.outcome), ([], Outcome.WAIT))
 
     def test_a_day_too_soon_gets_the_safe_dose_and_its_day(self):
@@ -95,15 +97,8 @@ class OneAnswer(SimpleTestCase):
         self, shares, rate, lies, ph, day, band
     ):
         """Over mixes of shipped materials, with lime or sulfur in them or not."""
-        slugs = (
-            "sphagnum-peat-light",
-            "coir-pith-loose",
-            "topsoil-loam",
-            "yard-compost",
-            "perlite",
-        )
         heap = mix(
-            dict(zip(slugs, shares, strict=True)), **({} if lies == "none" else {lies: rate})
+            dict(zip(PARTS, shares, strict=True)), **({} if lies == "none" else {lies: rate})
         )
         errand = Errand(target_ph=ph, day=day, band=BANDS[band])
         answer = ph_answer(heap, WARM, errand, [DOLOMITE], [SULFUR])

@@ -13,16 +13,16 @@ from hypothesis import strategies as st
 
 from pelk.bench.formats.documents import DocumentError, read
 from pelk.bench.formats.planning import as_plan
+from pelk.core.advice.report import report
 from pelk.core.base.errors import PelkError
 from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import evaluate
-from pelk.core.evaluation.report import report
 from pelk.core.evaluation.sensitivity import what_changes
 from pelk.core.evaluation.trace_elements import covers_traces, left_at_ph, trace_state
 from pelk.core.materials.library import library
 from pelk.core.simulation.availability import cation_shares
 from pelk.core.simulation.forecast import DRIVERS
-from tests.core.mixes import caution_ids, plan, worked
+from tests.core.mixes import plan, worked
 from tests.factories import mix
 
 PARTS = [s for s, m in sorted(library().items()) if m.role != "dose"]
@@ -232,33 +232,6 @@ class Reasons(SimpleTestCase):
             {c.key for c in self.got.forecast.ready.criteria},
             {"warmth", "ammonium", "salts", "pulse", "steady", "band", "sulfur"},
         )
-
-
-class CautionsOverTime(SimpleTestCase):
-    PEAT = {"sphagnum-peat-light": 7, "perlite": 3}
-
-    def test_each_fires_and_keeps_still(self):
-        loam = {"topsoil-loam": 6, "sphagnum-peat-light": 4}
-        cases = (
-            ("salts-over", (self.PEAT, [("sulfate-of-potash", 6)]), (self.PEAT, [])),
-            ("nitrogen-robbed", ({"wood-chips": 6, "sphagnum-peat-light": 4}, []), (self.PEAT, [])),
-            ("ammonium-hot", (self.PEAT, [("blood-meal", 2)]), (self.PEAT, [])),
-            (
-                "manganese-excess",
-                ({"pine-bark-fines-aged": 8, "perlite": 2}, []),
-                ({"pine-bark-fines-aged": 8, "perlite": 2}, [("lime-dolomitic-ground", 4)]),
-            ),
-            (
-                "which-hens",
-                ({"sphagnum-peat-light": 9, "composted-chicken-manure": 1}, []),
-                ({"sphagnum-peat-light": 9, "composted-layer-manure": 1}, []),
-            ),
-            ("aluminium", (loam, [("sulfur-dusting", 1.5)]), ({"topsoil-loam": 1}, [])),
-        )
-        for caution, fires, still in cases:
-            with self.subTest(caution):
-                self.assertIn(caution, caution_ids(worked(*fires, crop="fruiting")))
-                self.assertNotIn(caution, caution_ids(worked(*still, crop="fruiting")))
 
 
 class Rubbish(SimpleTestCase):

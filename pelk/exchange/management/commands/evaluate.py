@@ -9,9 +9,11 @@ from django.core.management.base import BaseCommand
 
 from pelk.bench.formats.documents import DocumentError, read
 from pelk.bench.formats.planning import as_plan
+from pelk.core.advice.judgement import judge
+from pelk.core.advice.remedies import Pantry, remedied
+from pelk.core.advice.report import report
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import evaluate
-from pelk.core.evaluation.report import report
 from pelk.core.materials.library import library
 from pelk.exchange.formats.files import BAD_INPUT, decoded, one_line
 
@@ -30,7 +32,9 @@ class Command(BaseCommand):
         """Print one JSON object, or one line that names the bad key."""
         try:
             plan, shelf = as_plan(read(decoded(options["file"])), library())
-            printed = report(evaluate(plan, shelf))
+            evaluation = evaluate(plan, shelf)
+            judgement = remedied(plan, Pantry(shelf), evaluation, judge(evaluation))
+            printed = report(evaluation, judgement)
         except DocumentError as error:
             self._refuse(error.problems[0])
         except PelkError as error:

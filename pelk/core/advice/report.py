@@ -5,6 +5,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from pelk.core.advice.grades import Change, DoKind, Finding
+from pelk.core.advice.judged_supply import needs_of, reaches_of, state_of
+from pelk.core.advice.judgement import Judgement, judge
 from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.season_supply import ElementSupply
@@ -15,8 +18,17 @@ FORMAT = "pelk.evaluation/1"
 EC_DAYS = (0, 30, 60, 90, 180)
 
 
-def report(evaluation: Evaluation) -> dict[str, Any]:
-    """Return an evaluation as plain JSON values; keys of what is not known are null."""
+def report(evaluation: Evaluation, judgement: Judgement | None = None) -> dict[str, Any]:
+    """Return an evaluation as plain JSON values; keys of what is not known are null.
+
+    Parameters
+    ----------
+    evaluation : Evaluation
+        Of a plan.
+    judgement : Judgement, optional
+        Of it, with remedies; judged here, without them, where none is given.
+    """
+    judged = judgement or judge(evaluation)
     cautions = [
         {
             "id": c.id,
@@ -58,9 +70,51 @@ def report(evaluation: Evaluation) -> dict[str, Any]:
         "c_to_n": _round(evaluation.c_to_n.value),
         "air": _air(evaluation),
         "cure": _cure(evaluation.forecast),
+        "findings": [_finding(f) for f in judged.findings],
         "cautions": cautions,
         "cost": _cost(evaluation.cost),
     }
+
+
+def _finding(finding: Finding) -> dict[str, Any]:
+    return {
+        "kind": finding.kind.value,
+        "of": finding.of or None,
+        "grade": finding.grade.name.lower(),
+        "from_day": finding.from_day,
+        "to_day": finding.to_day,
+        "value": _round(finding.value),
+        "p10": _round(finding.low),
+        "p90": _round(finding.high),
+        "limit": _round(finding.limit),
+        "probability": round(finding.probability, 2),
+        "text": finding.text,
+        "remedies": [
+            {
+                "text": remedy.text,
+                "changes": [_change(change) for change in remedy.changes],
+                "before": {key: _round(value) for key, value in remedy.before.items()},
+                "after": {key: _round(value) for key, value in remedy.after.items()},
+            }
+            for remedy in finding.remedies
+        ],
+    }
+
+
+def _change(change: Change) -> dict[str, Any]:
+    said: dict[str, Any] = {"do": change.do.value}
+    if change.do is DoKind.SWAP:
+        return said | {"from": change.material, "to": change.into, "litres": _round(change.litres)}
+    if change.do is DoKind.WAIT:
+        return said | {"day": change.day}
+    said["material"] = change.material
+    if change.do is DoKind.DOSE:
+        said["g_per_l"] = _round(change.g_per_l)
+    elif change.do is DoKind.SCALE:
+        said["share"] = round(change.share, 4)
+    elif change.do is DoKind.ADD:
+        said["litres"] = _round(change.litres)
+    return said
 
 
 def _volume(evaluation: Evaluation) -> dict[str, Any]:
@@ -105,7 +159,9 @@ def _season(row: ElementSupply, evaluation: Evaluation) -> dict[str, Any]:
     supply = evaluation.supply
     return {
         "planted_day": supply.planted_day if supply else None,
-        "taken_up_mg_l": _round(float(row.season.taken[-1])),
+        "taken_up_mg_l": _round(reaches_of(row)),
+        "needs_mg_l": _round(needs_of(row)),
+        "state": state_of(row),
         "leached_mg_l": _round(float(row.season.leached[-1])),
         "denitrified_mg_l": _round(row.season.to_air),
         "from_water_mg_l": _round(row.season.brought),
