@@ -16,8 +16,8 @@ def goal(wish=None, **changes):
     """Return a pelk.goal/1."""
     base = mix(
         format="pelk.goal/1",
-        name="Aubergine tub",
-        crop="fruiting",
+        name="Chard trough",
+        crop="leafy",
         bulk=[
             {"material": "sphagnum-peat-light", "parts": 5},
             {"material": "yard-compost", "parts": 2},

@@ -25,6 +25,8 @@ from pelk.yards.models import Yard
 MINIMISE = {"cost": "least cost", "ingredients": "fewest", "mass": "lightest"}
 FROM = {"shelf": "my shelf", "any": "anything my school allows"}
 MOST_OFFERED = 300
+# What a miss is written in; less than this is none.
+MISSED_IN, LEAST_MISS = {"pH": "", "salt": " dS/m"}, 0.05
 LIMES = ("lime-dolomitic-ground", "lime-calcitic-ground")
 SULFURS = ("sulfur-dusting", "sulfur-wettable")
 
@@ -124,7 +126,11 @@ def _fitted(
                 i >= kept,
             )
         )
-    misses = [f"{name} by {sig(abs(by), 2)}" for name, by in proposal.misses.items()]
+    misses = [
+        f"{name} by {sig(abs(by), 2)}{MISSED_IN.get(name, ' mg/L')}"
+        for name, by in proposal.misses.items()
+        if abs(by) >= LEAST_MISS
+    ]
     return Fitted(
         asked=True,
         is_met=proposal.is_met,

@@ -244,12 +244,15 @@ class Water:
         Share of it that drains away. [-]
     ions_mg_l : mapping of str to float
         What else is in it, by `pelk.core.salts.water_ions.ELEMENTS`. [mg/L]
+    from_day : float
+        When watering begins; a heap under cover is not washed. [d]
     """
 
     alkalinity_meq_l: float = 0.0
     l_per_l_day: float = 0.0
     leaching_fraction: float = 0.15
     ions_mg_l: Mapping[str, float] = field(default_factory=dict)
+    from_day: float = 0.0
 
     def brings(self, *elements: str) -> float:
         """Return what a day's water brings of elements. [mg/L of mix/d]."""

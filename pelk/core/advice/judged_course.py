@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from pelk.core.acid_base.acidity import sulfur_for
 from pelk.core.advice.grades import Finding, Grade, Kind, grade_table, limit
-from pelk.core.base.quantities import written_ph
+from pelk.core.base.quantities import written_beside, written_ph
 from pelk.core.crops.groups import Crop
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.salts.salts import boron_ratio, extract_mg_l
@@ -73,17 +73,24 @@ class Course:
     line: Floats
     draws: Floats | None
 
-    def chance(self, window: Window, over: float, *, sign: int = 1) -> float:
-        """Return how likely it is to lie past a limit for the window's run of days."""
+    def is_past(self, window: Window, over: float, *, sign: int = 1) -> bool:
+        """Return whether the central line lies past a limit for the window's run of days."""
         central = sign * (self.line[window.first : window.last + 1] - over) > 0
-        holds = bool(lasts(central, window.run))
+        return bool(lasts(central, window.run))
+
+    def chance(self, window: Window, over: float, *, sign: int = 1) -> float:
+        """Return how likely it is to lie past a limit for the window's run of days.
+
+        The central line decides which side of even odds it is: what is said is the same
+        with an ensemble and without.
+        """
+        holds = self.is_past(window, over, sign=sign)
+        likely = limit("probability", "likely")
         if self.draws is None:
             return float(holds)
         drawn = sign * (self.draws[window.first : window.last + 1] - over) > 0
         share = float(np.mean(lasts(drawn, window.run))) if len(drawn) >= window.run else 0.0
-        if len(drawn) < len(central) and holds:
-            share = max(share, limit("probability", "likely"))
-        return share
+        return max(share, likely) if holds else min(share, likely - 0.01)
 
     def when(self, window: Window, over: float, *, sign: int = 1) -> tuple[int, int] | None:
         """Return between which days it lies past a limit for longest."""
@@ -244,7 +251,7 @@ def _salts(crop: Crop, ahead: Forecast, window: Window) -> Iterator[Finding]:
         yield Finding(
             kind=Kind.SALTS,
             grade=grade,
-            text=f"Salts of {value:.1f} dS/m {what} {crop.name.lower()}, which tolerate "
+            text=f"Salts of {written_beside(value, crop.ec_max)} dS/m {what} {crop.name.lower()}, which tolerate "
             f"{crop.ec_max:g}.",
             from_day=first,
             to_day=last,

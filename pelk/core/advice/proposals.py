@@ -1,8 +1,8 @@
 """Doses, and parts where allowed, from what is there: what a crop wants at least cost.
 
 Everything is linear but the last step: doses are rounded to what a scale shows and the
-whole is judged again by `evaluate`; where pH or salts come out beyond their sides, the
-sides are drawn in and it is solved again.
+whole is judged by the one judge; where it finds a fault, the sides are drawn in and it is
+solved again. What is called met has no harm and no drift.
 """
 
 from collections.abc import Mapping, Sequence
@@ -11,6 +11,9 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from pelk.core.acid_base.contributions import ions_meq, lasting_meq_per_g
+from pelk.core.advice.grades import Finding, Grade, Kind
+from pelk.core.advice.judged_supply import needs_of, reaches_of
+from pelk.core.advice.judgement import Judgement, judge
 from pelk.core.advice.part_choice import with_best_parts
 from pelk.core.base.errors import PelkError, UnknownError
 from pelk.core.base.guards import answers
@@ -44,7 +47,12 @@ LEAST_G_L, LEAST_G = 0.1, 5.0
 STEP_G, FINE_STEP_G, FINE_UNDER_G = 5.0, 0.5, 50.0
 # A season longer than a year is fed anew.
 LONGEST_SEASON_DAYS = 365
-PASSES, SLACK_PH, SLACK_EC = 5, 0.03, 0.02
+PASSES, SLACK_PH, SLACK_EC = 6, 0.03, 0.02
+# Of what a season needs, where the judge found an element short.
+AIMED_SHARE, MOST_STEP = 0.97, 0.5
+# A pH is aimed at inside its band, so that it is there soon and most lots are. [pH]
+INSIDE_PH = 0.2
+PH_KINDS = (Kind.PH_LOW, Kind.PH_HIGH, Kind.PH_KEEPS_FALLING, Kind.PH_KEEPS_RISING)
 MINIMISE = ("cost", "ingredients", "mass")
 G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
 DOSED_ROLES = frozenset(["dose"])
@@ -111,6 +119,8 @@ class Proposal:
         With the proposed doses; the nearest there is when not `is_met`.
     evaluation : Evaluation
         Of that plan.
+    judgement : Judgement
+        Of it; met is no harm and no drift.
     binds : tuple of str
         What holds it where it is, in sentences.
     conflicts : tuple of str
@@ -123,6 +133,7 @@ class Proposal:
 
     plan: Plan
     evaluation: Evaluation
+    judgement: Judgement
     is_met: bool
     binds: tuple[str, ...]
     conflicts: tuple[str, ...]
@@ -167,9 +178,10 @@ def propose(
     base = evaluate(plan, shelf, samples=0)
     if base.forecast is None:
         raise UnknownError(base.acidity_problem, "bulk")
-    desk = _Desk(plan, base, base.forecast, goal, packages or {})
+    desk = _Desk(plan, base, base.forecast, goal, packages or {}, shelf)
     candidates = desk.candidates(shelf)
     rows = desk.rows()
+    best: _Attempt | None = None
     for _ in range(PASSES):
         solution = solve(
             candidates, rows, fewest=goal.minimise == "ingredients", most_used=goal.most_used
@@ -177,11 +189,32 @@ def propose(
         amounts = solution.amounts if isinstance(solution, Answer) else solution.nearest
         dosed = _dosed(plan, amounts, base.volumes.mixed_l)
         result = evaluate(dosed, shelf, samples=0)
-        tighter = desk.tightened(rows, result)
+        attempt = _Attempt(dosed, result, judge(result), solution)
+        best = attempt if best is None or attempt.score(desk) < best.score(desk) else best
+        tighter = desk.tightened(rows, result, attempt.judgement)
         if isinstance(solution, Conflict) or tighter is None:
             break
         rows = tighter
-    return _told(desk, dosed, result, solution)
+    if best is None:
+        raise UnknownError("nothing could be tried", "goal")
+    sure = evaluate(best.plan, shelf)
+    return _told(desk, replace(best, evaluation=sure, judgement=judge(sure)))
+
+
+@dataclass(frozen=True, slots=True)
+class _Attempt:
+    """One solution with what it comes to."""
+
+    plan: Plan
+    evaluation: Evaluation
+    judgement: Judgement
+    solution: Answer | Conflict
+
+    def score(self, desk: "_Desk") -> tuple[int, int, int]:
+        """Return how far from met it is, the less the better."""
+        against = desk.against(self.judgement)
+        harms = sum(f.grade is Grade.HARMS for f in against)
+        return harms, int(isinstance(self.solution, Conflict)), len(against)
 
 
 def _check(goal: Goal) -> None:
@@ -205,7 +238,9 @@ class _Desk:
         ahead: Forecast,
         goal: Goal,
         packages: Mapping[str, Package],
+        shelf: Mapping[str, Material],
     ) -> None:
+        self.shelf = shelf
         self.plan, self.base, self.ahead, self.goal = plan, base, ahead, goal
         self.packages, self.crop = packages, base.crop
         self.day = int(min(self.crop.season_days, ahead.line.days, LONGEST_SEASON_DAYS))
@@ -244,6 +279,9 @@ class _Desk:
         if acidity is None:
             raise UnknownError(self.base.acidity_problem, "bulk")
         low, high = self.band("pH")
+        if np.isfinite(low) and np.isfinite(high):
+            inside = min(INSIDE_PH, (high - low) / 3)
+            low, high = low + inside, high - inside
         curve = acidity.curve
         limits.append(
             Row(
@@ -347,18 +385,44 @@ class _Desk:
         edges = self.ahead.line.edges
         return {e: float(np.interp(day, edges, v)) for e, v in free.items()}
 
-    def tightened(self, rows: Sequence[Row], result: Evaluation) -> list[Row] | None:
-        """Return rows drawn in by what the whole evaluation says, or None when it is content."""
+    def against(self, judgement: Judgement) -> list[Finding]:
+        """Return the findings that stand against calling it met."""
+        asked = {*self.goal.targets, *self.goal.style.defaults.bands}
+        own = {Kind.SALTS: "salts", **dict.fromkeys(PH_KINDS, "pH")}
+        return [
+            f
+            for f in judgement.findings
+            if f.grade >= Grade.DRIFTS
+            and not (f.kind is Kind.SHORT and f.of in asked)
+            and own.get(f.kind) not in asked
+        ]
+
+    def tightened(
+        self, rows: Sequence[Row], result: Evaluation, judgement: Judgement
+    ) -> list[Row] | None:
+        """Return rows drawn in by what the judge says, or None when it is content."""
+        against = self.against(judgement)
         narrowed, changed = [], False
         for row in rows:
-            off = self._off(row.name, result)
-            changed = changed or bool(off)
+            off = self._off(row.name, result, against)
+            more = self._more(row.name, result, against)
+            changed = changed or bool(off) or bool(more)
             # What is systematically off for pH moves its whole window; salts have one side.
-            low = row.low - off if row.name == "pH" else row.low
-            narrowed.append(replace(row, low=low, high=row.high - off))
+            low = row.low - off if row.name == "pH" else row.low + more
+            high = max(row.high - off, low * 1.1) if more else row.high - off
+            narrowed.append(replace(row, low=low, high=high))
         return narrowed if changed else None
 
-    def _off(self, name: str, result: Evaluation) -> float:
+    def _more(self, name: str, result: Evaluation, against: Sequence[Finding]) -> float:
+        """Return how much more of an element must come free. [mg/L]."""
+        if result.supply is None or not any(f.of == name for f in against if f.kind is Kind.SHORT):
+            return 0.0
+        row = result.supply.elements[name]
+        share = reaches_of(row) / max(row.season_free, 1.0)
+        more = (AIMED_SHARE * needs_of(row) - reaches_of(row)) / min(max(share, 0.3), 1.0)
+        return min(more, MOST_STEP * needs_of(row))
+
+    def _off(self, name: str, result: Evaluation, against: Sequence[Finding]) -> float:
         """Return by how much a row must be drawn in: over +, under -, in its own unit."""
         if result.forecast is None or result.acidity is None:
             return 0.0
@@ -366,6 +430,12 @@ class _Desk:
             ph = float(result.forecast.ph[1][-1])
             low, high = self.band("pH")
             miss = max(ph - high - SLACK_PH, 0.0) + min(ph - low + SLACK_PH, 0.0)
+            judged = [
+                f.value - f.limit
+                for f in against
+                if f.kind in PH_KINDS and f.value is not None and f.limit is not None
+            ]
+            miss = miss or max(judged, key=abs, default=0.0)
             return miss * result.acidity.curve.capacity_at(ph)
         if name == "salts":
             return max(float(result.forecast.ec[EC_DAY]) - self.band("salts")[1] - SLACK_EC, 0.0)
@@ -413,37 +483,61 @@ def rounded_g(grams: float) -> float:
     return round(grams / step) * step
 
 
-def _told(desk: _Desk, plan: Plan, result: Evaluation, solution: Answer | Conflict) -> Proposal:
+def _told(desk: _Desk, best: _Attempt) -> Proposal:
+    solution, against = best.solution, desk.against(best.judgement)
+    stands = [f.text for f in against]
     if isinstance(solution, Conflict):
         return Proposal(
-            plan,
-            result,
+            best.plan,
+            best.evaluation,
+            best.judgement,
             False,
             (),
-            tuple(dict.fromkeys(_conflict_text(s, desk) for s in solution.sets)),
-            {NAMES.get(k, k): v for k, v in solution.misses.items()},
+            tuple(dict.fromkeys([*(_conflict_text(s, desk) for s in solution.sets), *stands])),
+            _misses(desk, best, solution),
             0.0,
             0.0,
             tuple(desk.notes),
         )
     notes = list(desk.notes)
+    if "N" in desk.goal.style.defaults.bands:
+        notes.append(
+            "The rest of the nitrogen is fed while it grows, as this way of feeding has it."
+        )
     if desk.goal.minimise == "cost" and not desk.packages:
         notes.append("No price is known: the least mass was taken instead of the least cost.")
     if solution.gap > 1e-3:
         notes.append(f"The best found in 5 seconds; it may be {solution.gap:.0%} from the best.")
     binds = [_binding_text(b, desk) for b in solution.binding]
-    binds += [f"{slug} is at the most its label or practice allows." for slug in solution.at_most]
+    binds += [
+        f"{desk.shelf[slug].spoken_name} is at the most its label or practice allows."
+        for slug in solution.at_most
+    ]
     return Proposal(
-        plan,
-        result,
-        True,
+        best.plan,
+        best.evaluation,
+        best.judgement,
+        not against,
         tuple(dict.fromkeys(binds)),
-        (),
+        tuple(dict.fromkeys(stands)),
         {},
         solution.gap,
         solution.cost,
         tuple(notes),
     )
+
+
+def _misses(desk: _Desk, best: _Attempt, solution: Conflict) -> dict[str, float]:
+    """Return by how much the nearest misses each wish, in the unit that it is wished in."""
+    misses = {NAMES.get(k, k): v for k, v in solution.misses.items() if k in ELEMENTS}
+    ahead = best.evaluation.forecast
+    if ahead is None:
+        return misses
+    for name, value in (("pH", float(ahead.ph[1][-1])), ("salts", float(ahead.ec[EC_DAY]))):
+        low, high = desk.band(name)
+        if not low <= value <= high:
+            misses[NAMES[name]] = value - high if value > high else value - low
+    return misses
 
 
 def _binding_text(binding: Binding, desk: _Desk) -> str:

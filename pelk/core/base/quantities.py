@@ -59,6 +59,28 @@ def written_ph(ph: float) -> str:
     return f"over {high:g}" if ph > high else f"{ph:.1f}"
 
 
+@answers
+def written_beside(value: float, limit: float, decimals: int = 1) -> str:
+    """Return a value with as many decimals as it takes to be told from its limit.
+
+    Parameters
+    ----------
+    value, limit : float
+        What it is, and what it is compared with, in one unit.
+    decimals : int
+        To begin with.
+
+    Returns
+    -------
+    str
+        ``2.31`` beside a limit of 2.3; never the same as the limit where it is not.
+    """
+    for more in range(decimals, decimals + 3):
+        if f"{value:.{more}f}" != f"{limit:.{more}f}":
+            return f"{value:.{more}f}"
+    return f"{value:.{decimals}f}"
+
+
 def _plain(value: float) -> str:
     """Write a bound without an exponent."""
     text = f"{value:.6f}".rstrip("0").rstrip(".")

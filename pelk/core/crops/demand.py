@@ -136,6 +136,7 @@ def balance(
     held_back: float,
     reserve_mg_l: float = 0.0,
     brought_mg_l_day: float = 0.0,
+    watered_from: int = 0,
 ) -> Balance:
     """Return how an element stands day by day.
 
@@ -153,6 +154,8 @@ def balance(
         Below this it has run out. [mg/L]
     brought_mg_l_day : float
         What a day's water brings. [mg/L/d]
+    watered_from : int
+        Before this day nothing drains and nothing is brought. [d]
 
     Returns
     -------
@@ -164,10 +167,12 @@ def balance(
     gains, wants = np.diff(released).tolist(), np.diff(wanted).tolist()
     pool = float(released[0])
     pools, taken, leached = [pool], [0.0], [0.0]
-    for gain, want in zip(gains, wants, strict=True):
+    for day, (gain, want) in enumerate(zip(gains, wants, strict=True)):
         pool += gain
-        lost = pool * (1 - stays) + brought_mg_l_day - kept
-        pool += brought_mg_l_day
+        lost = 0.0
+        if day >= watered_from:
+            lost = pool * (1 - stays) + brought_mg_l_day - kept
+            pool += brought_mg_l_day
         took = min(want, pool - lost)
         pool -= lost + took
         pools.append(pool)
@@ -181,7 +186,7 @@ def balance(
         short,
         stacked[2],
         run_out(stacked[0], wanted, short, reserve_mg_l),
-        brought=brought_mg_l_day * len(gains),
+        brought=brought_mg_l_day * max(len(gains) - watered_from, 0),
     )
 
 

@@ -401,7 +401,7 @@ def _acidity(work: _Work) -> Acidity | str:
 
 def _by_water(element: str, work: _Work, ahead: Forecast) -> float:
     """Return what a season's water leaves of an element in a litre of mix. [mg/L]."""
-    water, days = as_planted(ahead.around.water), int(work.crop.season_days)
+    water, days = as_planted(ahead.around.water, 0), int(work.crop.season_days)
     return brought_by_season(element, water, days, ahead.heap.capacity)
 
 

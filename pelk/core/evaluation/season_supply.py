@@ -102,11 +102,16 @@ class SeasonSupply:
 
 
 @cites("pelk", "a pot outdoors gets a thirtieth of its volume a day, and 15 % of it drains")
-def as_planted(water: Water) -> Water:
-    """Return what a pot is watered with once planted: the usual where nothing is said."""
+def as_planted(water: Water, planted: int) -> Water:
+    """Return what a pot is watered with: from planting on the usual, where nothing is said."""
     if water.l_per_l_day:
         return water
-    return replace(water, l_per_l_day=USUAL_WATER_L_L_D, leaching_fraction=USUAL_LEACHING)
+    return replace(
+        water,
+        l_per_l_day=USUAL_WATER_L_L_D,
+        leaching_fraction=USUAL_LEACHING,
+        from_day=float(planted),
+    )
 
 
 @cites("arithmetic", "dM/dt = w C - d M / (theta R) over the season")
@@ -201,7 +206,7 @@ def _season(
     comes_free: Forecast, crop: Crop, mineral_soil: float, planted: int, day: Floats
 ) -> dict[str, Balance]:
     """Return the season of each element: nitrogen by the course itself."""
-    water = as_planted(comes_free.around.water)
+    water = as_planted(comes_free.around.water, planted)
     wanted = _wanted(crop, "N", planted, day)
     around = replace(comes_free.around, demand_mg_l=wanted, water=water)
     trace = simulate(comes_free.heap, around, len(day) - 1, pace=SEASON_PACE)
@@ -230,6 +235,7 @@ def _season(
             held_back_of(element, mineral_soil),
             RESERVE_MG_L.get(element, 0.0),
             water.brings(element),
+            watered_from=int(water.from_day),
         )
     return seasons
 

@@ -305,12 +305,14 @@ class Stepper:
     def _wash_and_feed(self, i: int, days: float) -> None:
         """Let water carry off and the crop take up, in this order."""
         x, ammonium = self.x, self.chem.ammonium
-        drained = self.forcing.water.drained_l_per_l_day * days
+        watered = self._watered(i)
+        drained = self.forcing.water.drained_l_per_l_day * watered
         wanted = self.forcing.demand_mg_l[i]
-        if not drained and not wanted and not self.brought_per_day:
+        brought = self.brought_per_day * watered
+        if not drained and not wanted and not brought:
             return
-        if drained or self.brought_per_day:
-            nitrate, ammonium = self._drain(days, drained, ammonium)
+        if drained or brought:
+            nitrate, ammonium = self._drain(watered, drained, ammonium)
             self.nitrate = nitrate
         if wanted:
             of_it, nitrate, base_meq = take_up(x, ammonium, self.nitrate, wanted)
@@ -318,6 +320,11 @@ class Stepper:
             self.taken_up = self.taken_up + nitrate + of_it
             self.nitrogen = self.nitrogen + base_meq
         self.chem = self.chem._replace(ammonium=ammonium)
+
+    def _watered(self, i: int) -> float:
+        """Return for how much of a step it is watered. [d]."""
+        start, end = float(self.forcing.edges[i]), float(self.forcing.edges[i + 1])
+        return max(end - max(start, self.forcing.water.from_day), 0.0)
 
     def _drain(self, days: float, drained: float, ammonium: Lane) -> tuple[Lane, Lane]:
         """Return nitrate and ammonium once the step's water has come and gone."""
@@ -346,6 +353,7 @@ class Stepper:
         most = NITRIFY_MG_L_D * (INHIBITED if inhibited else 1.0)
         return {
             "days": days,
+            "watered": self._watered(i),
             "grains_on": self._begun(self.grain_days, i),
             "sulfur_on": self._begun([s.day for s in self.heap.sulfurs], i),
             "lime": 2e-3 * CALCITE_UM_D * draws.lime * warm[3] * forcing.lime_wet[i] * days,
@@ -487,7 +495,7 @@ class Stepper:
     def _water(self, start: Chemistry, pace: dict[str, Lane], by: Any) -> tuple[Lane, Lane]:
         """Add the alkalinity of the water; what the pH refuses falls out as carbonate."""
         x, water = self.x, self.forcing.water
-        given = water.l_per_l_day * pace["days"]
+        given = water.l_per_l_day * pace["watered"]
         drained = water.leaching_fraction * x.least(self.alkalinity, by[3])
         base = given * (self.alkalinity - drained)
         taken = x.most(1 - by[4] * WATER_REST, 0.0)
