@@ -90,6 +90,16 @@ class Blends(TestCase):
                     self.assertContains(response, f'value="{text}"')
         self.assertFalse(FeedBlend.objects.exists())
 
+    def test_a_blend_a_third_of_lime_is_no_feed_by_itself(self):
+        """Four alfalfa, a bone meal, a kelp, a dolomite: a gram of lime a litre stops it at 7."""
+        lines = {"m1": "Alfalfa meal", "p1": "4", "m2": "Fish bone meal", "p2": "1"}
+        lines |= {"m3": "Kelp meal", "p3": "1"}
+        lines |= {"m4": "Ground limestone, dolomitic", "p4": "1", "by": "weight"}
+        got, read = self.figures(**lines)
+        self.assertLessEqual(got["plant"].value, 7.5 * 10)
+        self.assertIn("Too weak in nitrogen to feed by alone", read.tub_says)
+        self.assertEqual(read.how_often, "once")
+
     def test_what_holds_no_nitrogen_is_given_no_dose(self):
         got, read = self.figures(m1="", p1="")
         self.assertNotIn("plant", got)

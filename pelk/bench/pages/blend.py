@@ -8,19 +8,13 @@ from datetime import date
 from decimal import Decimal
 
 from pelk.bench.forms.blends import SACKS, BlendForm
+from pelk.core.advice.whole_doses import Cap, CapKind, whole_dose
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import Quantity
 from pelk.core.crops.groups import Crop, season_demand
 from pelk.core.crops.groups import crop as crop_of
 from pelk.core.evaluation.cautions import Caution
-from pelk.core.lab.blends import (
-    Blend,
-    blend_of,
-    blend_released,
-    feed_grams,
-    lacks_beside,
-    tub_weeks,
-)
+from pelk.core.lab.blends import Blend, blend_of, blend_released, lacks_beside, tub_weeks
 from pelk.core.materials.bags import unit_prices
 from pelk.core.materials.library import Material
 from pelk.core.release.nitrogen_curves import MONTH_DAYS, daily_temperatures
@@ -74,6 +68,7 @@ class BlendPage:
     chart: ReleaseChart | None
     tub_says: str
     dose: str
+    how_often: str
     cautions: list[Caution]
     unknown: tuple[str, ...]
     per_kg: Decimal | None
@@ -87,7 +82,8 @@ def blend_page(form: BlendForm, yard: Yard, today: date) -> BlendPage:
     month = season_start(yard.normals_c)
     days = daily_temperatures(yard.normals_c, sum(MONTH_DAYS[:month]), round(crop.season_days))
     share = blend_released(lines, days)
-    figures, tub_says = _figures(form, blend, crop, lines, share)
+    figures, tub_says, is_once = _figures(form, blend, crop, lines, share)
+    weeks = f"every {sig(data['weeks'], 2)} weeks"
     prices = _prices(yard, lines)
     known = [p * Decimal(repr(kg)) for p, (_, kg) in zip(prices, lines, strict=True) if p]
     missing = [m.short_name.lower() for p, (m, _) in zip(prices, lines, strict=True) if p is None]
@@ -117,6 +113,7 @@ def blend_page(form: BlendForm, yard: Yard, today: date) -> BlendPage:
         figures=figures,
         tub_says=tub_says,
         dose=_dose(figures, blend, yard),
+        how_often="once" if is_once else weeks,
         chart=None
         if share is None
         else release_chart([("yard", "here", share)], month_ticks(month, len(share) - 1)),
@@ -133,8 +130,8 @@ def _figures(
     crop: Crop,
     lines: Sequence[tuple[Material, float]],
     share: Sequence[float] | object,
-) -> tuple[list[Figure], str]:
-    """Return the numbers that can be asked why, and how far the tub goes."""
+) -> tuple[list[Figure], str, bool]:
+    """Return the numbers that can be asked why, how far the tub goes, and if it is given once."""
     data, nitrogen = form.cleaned_data, blend.contents.get("N")
     of_each = tuple(
         Input(
@@ -177,7 +174,7 @@ def _figures(
         )
     )
     if share is None or nitrogen is None:
-        return figures, ""
+        return figures, "", False
     free = float(share[-1])  # type: ignore[index]
     figures.append(
         figure(
@@ -191,9 +188,12 @@ def _figures(
     low, high = season_demand(crop, "N")
     season = crop.season_days / 7
     if free <= 0:
-        return (figures, "It ties up nitrogen rather than feeding: give none of it as a feed.")
-    rest = (data["weeks"], season, nitrogen.typ, free)
-    method = "season’s nitrogen x weeks / season, over what of the blend comes free"
+        return figures, "It ties up nitrogen rather than feeding: give none as a feed.", False
+    rest = (data["weeks"], nitrogen.typ, free)
+    usual = whole_dose(lines, crop, (low + high) / 2, *rest)
+    method = "season’s nitrogen over what of the blend comes free, shared among the feeds"
+    if usual.cap is not None:
+        method += f"; no more than its {cap_says(usual.cap)} allows"
     common = (
         Input(f"{crop.name} take up", (low + high) / 2, "mg N/L", "guess", f"{low:g} to {high:g}"),
         Input("Season", season, "weeks"),
@@ -206,14 +206,20 @@ def _figures(
         (PLANT, form.pot_l, "Mix in the pot"),
         (BED, crop.reference_l * data["plants_m2"], "Roots of a square metre"),
     ):
-        least, usual, most = (feed_grams(mg, litres, *rest) for mg in (low, (low + high) / 2, high))
-        doses.append(usual)
+        least, most = (
+            litres * min(whole_dose(lines, crop, mg, *rest).each_g_l, usual.each_g_l)
+            if usual.cap
+            else litres * whole_dose(lines, crop, mg, *rest).each_g_l
+            for mg in (low, high)
+        )
+        each = usual.each_g_l * litres
+        doses.append(each)
         figures.append(
             figure(
                 quantity,
-                usual,
-                feed_grams,
-                span=(least, most),
+                each,
+                whole_dose,
+                span=(min(least, each), max(most, each)),
                 method=method,
                 inputs=(*common, Input(of, litres, "L")),
                 note="All of its nitrogen from this blend. What the mix holds already counts as "
@@ -222,7 +228,8 @@ def _figures(
             )
         )
     plants = data["plants"]
-    lasts = tub_weeks(blend.kg, doses[0], plants, data["weeks"])
+    between = season if usual.is_too_weak else data["weeks"]
+    lasts = tub_weeks(blend.kg, doses[0], plants, between)
     figures.append(
         figure(
             WEEKS,
@@ -236,12 +243,33 @@ def _figures(
             ),
         )
     )
-    each = feed_grams((low + high) / 2, form.pot_l, season, *rest[1:])
+    whole = usual.season_g_l * form.pot_l
+    if usual.cap is not None and usual.is_too_weak:
+        weak = (
+            f"Too weak in nitrogen to feed by alone: its {cap_says(usual.cap)} stops it at "
+            f"{sig(usual.season_g_l, 2)} g/L a season, {usual.nitrogen_share:.0%} of the nitrogen "
+            f"needed. Give it once, and feed nitrogen with something else."
+        )
+        return figures, weak, True
     says = (
         f"{plants:g} plants for {sig(lasts, 2)} weeks, "
-        f"or {int(blend.kg * 1000 / each)} plants for a season of {season:.0f} weeks."
+        f"or {int(blend.kg * 1000 / whole)} plants for a season of {season:.0f} weeks."
     )
-    return figures, says
+    if usual.cap is not None:
+        says += (
+            f" Its {cap_says(usual.cap)} stops it at {sig(usual.season_g_l, 2)} g/L a season: "
+            f"{usual.nitrogen_share:.0%} of the nitrogen needed; feed the rest with something else."
+        )
+    return figures, says, False
+
+
+def cap_says(cap: Cap) -> str:
+    """Name what stops a blend."""
+    if cap.kind is CapKind.LABEL:
+        return f"{cap.of.lower()}, by its label,"
+    if cap.kind is CapKind.PRACTICE:
+        return f"{cap.of.lower()}, by common practice,"
+    return cap.kind.value
 
 
 def _dose(figures: Sequence[Figure], blend: Blend, yard: Yard) -> str:

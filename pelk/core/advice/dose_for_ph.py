@@ -30,7 +30,7 @@ LEAST_PH = 2.5
 # Field formulas: share of lime that mixing uses, of sulfur that a season oxidises.
 MIXING, OXIDISED = 0.8, 0.85
 REFUSED_SULFUR_G_L = limit("ph", "sulfur_refused_g_l")
-PLANTED = {"lime": 1.0, "sulfur": 0.3}
+PLANTED = {kind: limit("whole_dose", f"{kind}_g_l") for kind in ("lime", "sulfur")}
 UNPLANTED_SULFUR_G_L = 1.0
 SPLIT_FAN, SPLIT_NEAR, MOST_STEP_PLANTED = 1.0, 0.3, 1.0
 WAIT_DAYS = {

@@ -251,8 +251,8 @@ def _salts(crop: Crop, ahead: Forecast, window: Window) -> Iterator[Finding]:
         yield Finding(
             kind=Kind.SALTS,
             grade=grade,
-            text=f"Salts of {written_beside(value, crop.ec_max)} dS/m {what} {crop.name.lower()}, which tolerate "
-            f"{crop.ec_max:g}.",
+            text=f"Salts of {written_beside(value, crop.ec_max)} dS/m {what} {crop.name.lower()}, "
+            f"which tolerate {crop.ec_max:g}.",
             from_day=first,
             to_day=last,
             value=value,
