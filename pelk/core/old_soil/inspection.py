@@ -38,6 +38,8 @@ ASKED_FIRST = ("slurry", "squeeze", "ec_ds_m", "ph", "disease")
 PROVISIONAL_FROM = 3
 SALTY, VERY_SALTY, TOO_SWEET, TOO_SOUR, TOO_SOUR_ACID = 3.0, 5.0, 8.0, 4.0, 3.5
 LOW_AIR, POOR_AIR = 8.0, 12.0
+# More than this is not tipped out by one pair of arms. [L]
+HEAVY_L = 25.0
 ROOTS_MANY, ROOTS_N_MG_L = 30.0, 10.0
 
 
@@ -54,6 +56,8 @@ class Route(StrEnum):
     MINOR_PART = "minor-part"
     DUMP_AND_REFRESH = "dump-and-refresh"
     IN_PLACE = "in-place"
+    PARTLY_OUT = "partly-out"
+    AIR_IN_PLACE = "air-in-place"
     REUSE = "reuse"
     BED = "bed"
 
@@ -157,10 +161,25 @@ def decide(observed: Inspection, pot_l: float = 10.0) -> Decision:
     """
     wanted = crop(observed.next_crop)
     number, route, why, _ = next(r for r in _RULES if r[3](observed, wanted, pot_l))
+    stays = cannot_be_tipped(observed, pot_l)
+    if stays:
+        route, why = WHERE_IT_STANDS.get((number, route), (route, why))
     ask = tuple(observed.unknown)
-    return Decision(
-        number, route, why, tuple(_also(observed, route)), len(ask) >= PROVISIONAL_FROM, ask
-    )
+    also = tuple(_also(observed, route, stays=stays))
+    return Decision(number, route, why, also, len(ask) >= PROVISIONAL_FROM, ask)
+
+
+def cannot_be_tipped(observed: Inspection, pot_l: float) -> bool:
+    """Return whether a container is too heavy or too rooted to tip out.
+
+    Parameters
+    ----------
+    observed : Inspection
+        What was seen.
+    pot_l : float
+        Of the pot. [L]
+    """
+    return observed.kind == "container" and (bool(observed.roots_left_in) or pot_l > HEAVY_L)
 
 
 def is_same_family(last: str, following: str) -> bool:
@@ -236,7 +255,7 @@ def _tired(s: Inspection, c: Crop, v: float) -> bool:
 
 
 def _heavy(s: Inspection, c: Crop, v: float) -> bool:
-    return s.kind == "container" and s.seasons == 1 and (bool(s.roots_left_in) or v > 25)
+    return s.seasons == 1 and cannot_be_tipped(s, v)
 
 
 def _unused(s: Inspection, c: Crop, v: float) -> bool:
@@ -329,7 +348,36 @@ _RULES: tuple[_Rule, ...] = (
 )
 
 
-def _also(s: Inspection, route: Route) -> list[str]:
+# What is done in place of what a rule says, where soil cannot be tipped out; by its number.
+WHERE_IT_STANDS = {
+    (1, Route.DISCARD): (
+        Route.DISCARD,
+        "A disease or pest that lives in soil: it must come out, however heavy, dug out a bucket "
+        "at a time into bags that one can carry: sealed waste, not compost, not beds.",
+    ),
+    (5, Route.AIR_OUT): (
+        Route.AIR_IN_PLACE,
+        "It went airless: loosen it where it stands with a fork to two thirds of its depth on days "
+        "0, 3, 7 and 14, keep rain off, look at the holes below; smell again on day 14.",
+    ),
+    (9, Route.MINOR_PART): (
+        Route.PARTLY_OUT,
+        "It has broken down, and is too heavy to turn over: take the upper half out a bucket at a "
+        "time for low spots, loosen the rest, fill up with new mix; the other half next year.",
+    ),
+    (10, Route.DUMP_AND_REFRESH): (
+        Route.PARTLY_OUT,
+        "Tired but sound, and too heavy to turn over: take the upper third out a bucket at a time, "
+        "loosen the rest with a hand fork, fill up with new mix.",
+    ),
+    (13, Route.DUMP_AND_REFRESH): (
+        Route.IN_PLACE,
+        "Sound, and too heavy or rooted to turn over: refresh it where it stands.",
+    ),
+}
+
+
+def _also(s: Inspection, route: Route, *, stays: bool = False) -> list[str]:
     """Return everything that applies beside the route."""
     sayings = []
     is_same = is_same_family(s.last_family or "", s.next_family or "")
@@ -343,11 +391,20 @@ def _also(s: Inspection, route: Route) -> list[str]:
     }
     sayings += [text for (name, word), text in notes.items() if getattr(s, name) == word]
     if s.pest in ("aphid-mealy", "weevil") and s.pest_amount != "many":
-        sayings.append("Sieve, spread dry for two weeks; not for houseplants; nematodes by label.")
-    if over(s.roots_pct, ROOTS_MANY):
         sayings.append(
-            "Tear out roots over 5 mm and the crown; the fine ones give about "
-            f"{ROOTS_N_MG_L:.0f} (5 to 15) mg N a litre."
+            "Nematodes by their label, now and in two weeks; look under the rim at night; not for "
+            "houseplants."
+            if stays
+            else "Sieve, spread dry for two weeks; not for houseplants; nematodes by label."
+        )
+    if over(s.roots_pct, ROOTS_MANY):
+        pull = (
+            "Cut the crown out and leave the root channels"
+            if stays
+            else ("Tear out roots over 5 mm and the crown")
+        )
+        sayings.append(
+            f"{pull}; the fine ones give about {ROOTS_N_MG_L:.0f} (5 to 15) mg N a litre."
         )
     if s.is_dry:
         sayings.append("It sheds water: three slow waterings of 0.1 L a litre, 20 minutes apart.")

@@ -23,6 +23,8 @@ CARRIED = {
     "S": (0.20, 0.20),
     "P": (0.70, 0.70),
 }
+# Rule of soil whose structure is gone.
+BROKEN_DOWN = 9
 BLEND_N_PCT, BLEND_LEAST_G_L, BLEND_MOST_G_L = 4.0, 1.0, 4.0
 ENOUGH_P_SME = 10.0
 
@@ -174,6 +176,8 @@ def prescribe(
     )
     if decision.route == Route.DUMP_AND_REFRESH:
         return _tipped_out(decision, observed, litres, grams, pot, habit)
+    if decision.route == Route.PARTLY_OUT:
+        return _partly_out(decision, litres, grams, pot_cm)
     if decision.route == Route.IN_PLACE:
         return _in_place(litres, grams, pot_cm)
     if decision.route == Route.MINOR_PART:
@@ -231,6 +235,22 @@ def _tipped_out(
         "Moisten and rest two to three weeks, then feed by the crop.",
     ]
     return Prescription(tuple(rows), whole, tuple(steps))
+
+
+def _partly_out(
+    decision: Decision, litres: float, grams: float, pot_cm: float | None
+) -> Prescription:
+    """Return what renews a pot that stays where it stands: new mix on top of what is left."""
+    share = 1 / 2 if decision.rule == BROKEN_DOWN else 1 / 3
+    fresh, stays = share * litres, (1 - share) * litres
+    fed = _in_place(stays, grams * (1 - share), pot_cm)
+    steps = (
+        f"Dig out the upper {'half' if decision.rule == BROKEN_DOWN else 'third'}, a bucket at a "
+        "time; leave the roots below.",
+        "Loosen what is left with a hand fork, a hand deep.",
+        "Fill up with new mix, water, let it sink for a day, and top it up.",
+    )
+    return Prescription(((Item.NEW_MIX, fresh, "L"), *fed.rows), litres, steps)
 
 
 def _in_place(litres: float, grams: float, pot_cm: float | None) -> Prescription:

@@ -201,6 +201,12 @@ ROUTE_STEPS: dict[str, tuple[str, ...]] = {
         "Turn it today and on days 3, 7 and 14; mix in a tenth of bark, perlite or grit.",
         "Smell it again on day 14. Sour twice: it fills low spots.",
     ),
+    Route.AIR_IN_PLACE: (
+        "Free the holes below; stand the pot on feet, under a roof.",
+        "Fork it loose to two thirds of its depth today and on days 3, 7 and 14; work a tenth of "
+        "bark, perlite or grit into what is loose.",
+        "Smell it again on day 14. Sour twice: it must come out, a bucket at a time, to low spots.",
+    ),
     Route.TREAT: (
         "Salts: rinse with one to three pore volumes in three goes. pH: see the pH desk.",
         "Read again after a week. Still out: it fills low spots, or bulks a bed.",
@@ -215,6 +221,7 @@ GOES_TO = {
     Route.DISCARD: ("sealed waste, as the council says",),
     Route.DISCARD_FOR_FOOD: ("ornamentals", "under turf"),
     Route.AIR_OUT: ("after airing, low spots and paths",),
+    Route.PARTLY_OUT: ("what comes out: low spots", "the bulk of a bed"),
     Route.TREAT: ("low spots", "the bulk of a bed, thinly"),
     Route.MINOR_PART: ("a third of a new mix", "low spots", "the bulk of a bed"),
     Route.HOLD: ("nowhere until the beans have spoken",),

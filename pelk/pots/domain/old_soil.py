@@ -27,6 +27,8 @@ ROUTES = {
     Route.MINOR_PART: ("short", "A third", "Only as the smaller part of a new mix."),
     Route.DUMP_AND_REFRESH: ("good", "Renew", "Worth reviving."),
     Route.IN_PLACE: ("good", "In place", "Refresh it where it stands."),
+    Route.PARTLY_OUT: ("short", "In part", "Renew the upper part where it stands."),
+    Route.AIR_IN_PLACE: ("over", "Air it", "It went airless: open it where it stands."),
     Route.REUSE: ("good", "Use it", "Good as it is."),
     Route.BED: ("good", "Upkeep", "A bed’s yearly upkeep."),
 }

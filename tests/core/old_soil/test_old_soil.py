@@ -17,6 +17,7 @@ from pelk.core.old_soil.prescription import (
     prescribe,
     rinse_pore_volumes,
 )
+from pelk.core.old_soil.questions import ROUTE_STEPS
 
 SOUND = {
     "slurry": "gritty",
@@ -64,6 +65,31 @@ class Decisions(SimpleTestCase):
                 self.assertEqual(decide(Inspection(**{**SOUND, **more})).route, route)
         big = decide(Inspection(**SOUND, seasons=1), pot_l=60)
         self.assertEqual(big.route, "in-place")
+
+    @settings(max_examples=80, deadline=None)
+    @given(
+        st.fixed_dictionaries(
+            {
+                name: st.sampled_from([None, *words])
+                for name, words in WORDS.items()
+                if name not in ("kind", "origin", "herbicide")
+            }
+        ),
+        st.sampled_from([None, 1, 2, 3, 5]),
+        st.booleans(),
+    )
+    def test_what_cannot_be_tipped_is_never_told_to_be(self, observed, seasons, rooted):
+        """Mildew, flies, rank soil, tired soil: each has its way in place, or says how."""
+        seen = Inspection(**observed, seasons=seasons, roots_left_in=rooted)
+        decision = decide(seen, pot_l=90)
+        said = " ".join([decision.why, *decision.also])
+        steps = [*ROUTE_STEPS.get(decision.route, ())]
+        if decision.route in ("in-place", "partly-out", "flush", "reuse"):
+            steps += prescribe(decision, seen, 90.0, pot_cm=50).steps
+        for phrase in ("tip it out", "Spread it 20 cm", "spread dry", "Break it up and sieve"):
+            self.assertNotIn(phrase, " ".join([said, *steps]))
+        if decision.route == "discard":
+            self.assertIn("a bucket at a time", said)
 
     def test_what_applies_besides(self):
         observed = Inspection(
