@@ -1,6 +1,6 @@
 """Pages of the Barrow."""
 
-from datetime import timedelta
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -11,9 +11,11 @@ from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.barrow import services
+from pelk.barrow.domain.schedule_cache import ready_date
 from pelk.barrow.forms import MadeForm, MakeForm
 from pelk.barrow.models import Batch
 from pelk.barrow.pages.as_mixed import Consequence, consequences
@@ -130,17 +132,22 @@ def label(request: YardRequest, batch: int) -> HttpResponse:
     row = _own(request, batch)
     address = request.build_absolute_uri(reverse("cure:heap", args=[row.pk]))
     evaluation = row.evaluation()
-    ready = evaluation.forecast.ready if evaluation.forecast else None
-    day = ready.p50 if ready else None
     context = {
         "batch": row,
         "evaluation": evaluation,
         "square": square_code(address),
-        "ready": None if day is None else row.made_at + timedelta(days=day),
+        "ready": ready_date(row) if row.schedule_cache else _forecast_ready(row, evaluation),
+        "today": timezone.localdate(),
         "cautions": [c for c in evaluation.cautions if c.severity != "note"],
         "litres": row.measures.volume(evaluation.volumes.mixed_l),
     }
     return render(request, "barrow/label.html", context)
+
+
+def _forecast_ready(row: Batch, evaluation: Evaluation) -> date | None:
+    """Return when a batch that is still being mixed will be ready."""
+    ready = evaluation.forecast.ready if evaluation.forecast else None
+    return None if ready is None or ready.p50 is None else row.date_of(ready.p50)
 
 
 @require_safe

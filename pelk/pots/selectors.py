@@ -8,6 +8,7 @@ from types import SimpleNamespace
 
 from django.db.models import Sum
 
+from pelk.barrow.domain.schedule_cache import ready_date
 from pelk.barrow.models import Batch
 from pelk.core.vessels.planting import own_correction
 from pelk.pots.models import OldSoil, PotFill, PotGroup
@@ -46,8 +47,7 @@ def heaps_left(yard: Yard, today: date) -> list[HeapLeft]:
 
 
 def _left(row: Batch, used_l: float, today: date) -> HeapLeft:
-    day = (row.schedule_cache or {}).get("ready")
-    on = None if day is None else row.date_of(day)
+    on = ready_date(row)
     made_l = float(row.shown["volume"]["litres"])
     return HeapLeft(row, max(made_l - used_l, 0.0), on, on is not None and on <= today)
 

@@ -109,6 +109,21 @@ class Visits(CureCase):
         self.client.post(url, {"action": "back"})
         self.assertNotContains(self.client.get(self.url), "the pots were promised")
 
+    def test_a_heap_has_one_ready_date_on_every_page(self):
+        heap = make_heap(self.user, days_old=5, name="One date", crop="annuals")
+        make_reading(self.user, heap, ph=6.4)
+        heap.refresh_from_db()
+        heap.schedule_cache |= {"ready": 99}
+        heap.save(update_fields=["schedule_cache"])
+        page = self.client.get(f"/cure/{heap.pk}/")
+        day = page.context["evaluation"].forecast.ready.p50
+        heap.refresh_from_db()
+        self.assertEqual(heap.schedule_cache["ready"], day)
+        written = heap.date_of(day)
+        label = self.client.get(f"/barrow/{heap.pk}/label/")
+        self.assertContains(label, f"Ready about {written:%-d %B %Y}")
+        self.assertContains(self.client.get("/today/"), f"{written:%-d %b}")
+
     def test_redosing_counts_what_has_not_worked_yet(self):
         lime = [{"material": "lime-calcitic-ground", "amount": 0.2, "unit": "g/L"}]
         sour = make_heap(

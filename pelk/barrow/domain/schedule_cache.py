@@ -2,10 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
+from pelk.barrow.models import Batch
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.simulation.readiness import is_fed
+
+
+def ready_date(batch: Batch) -> date | None:
+    """Return when a heap is ready by its newest sums: the one date that every page shows."""
+    day = (batch.schedule_cache or {}).get("ready")
+    return None if day is None else batch.date_of(day)
 
 
 def schedule_cache_of(evaluation: Evaluation) -> dict[str, Any]:

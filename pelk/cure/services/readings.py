@@ -13,7 +13,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.curing.logger_csv import LoggedRow
 from pelk.core.curing.schedule import MOISTEN, PROBE
 from pelk.cure.domain.due import due_rows
-from pelk.cure.domain.learning import MOST, as_kept, learned
+from pelk.cure.domain.learning import MOST, Learned, as_kept, learned
 from pelk.cure.models import Decision, Reading, heap_address
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
@@ -150,8 +150,19 @@ def look_at_unseen_heaps(**_: object) -> None:
 def look_again(batch: Batch) -> None:
     """Write down what the newest sums and the newest squeeze say of a heap."""
     newest = list(Reading.objects.for_batch(batch)[:MOST])
+    _write_down(batch, newest, learned(batch, newest))
+
+
+def keep_one_date(batch: Batch, newest: list[Reading], learning: Learned) -> None:
+    """Write down what a heap's page shows where other pages still have it otherwise."""
+    shown = schedule_cache_of(learning.evaluation)
+    held = batch.schedule_cache or {}
+    if any(held.get(key) != value for key, value in shown.items()):
+        _write_down(batch, newest, learning)
+
+
+def _write_down(batch: Batch, newest: list[Reading], learning: Learned) -> None:
     squeezed = next((r for r in newest if r.moisture), None)
-    learning = learned(batch, newest)
     batch.schedule_cache = schedule_cache_of(learning.evaluation) | {
         "squeeze": [squeezed.moisture, squeezed.taken_at.isoformat()] if squeezed else None,
         "lesson": as_kept(learning),

@@ -107,6 +107,7 @@ def _page(
     doubt: str,
 ) -> HttpResponse:
     learning = learned(row, newest)
+    services.keep_one_date(row, newest, learning)
     tests = list(row.sprout_tests.filter(deleted_at=None)[:TESTS])
     today = timezone.localdate()
     decisions = Decision.objects.of(request.yard).live().filter(batch=row)

@@ -7,6 +7,7 @@ from datetime import date, datetime
 
 from django.urls import reverse
 
+from pelk.barrow.domain.schedule_cache import ready_date
 from pelk.barrow.models import Batch
 from pelk.bench.models import Recipe
 from pelk.core.curing.due_states import TaskState
@@ -112,7 +113,7 @@ def _resting(heap: Batch) -> Resting:
         heap.name,
         reverse("cure:heap", args=[heap.pk]),
         heap.date_of(0),
-        on(schedule_cache.get("ready")),
+        ready_date(heap),
         on(early),
         on(late),
     )
