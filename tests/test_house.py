@@ -130,6 +130,23 @@ class Words(SimpleTestCase):
             name = node.id if isinstance(node, ast.Name) else node.arg
             self.assertNotEqual(name, "found", f"{path}:{node.lineno}")
 
+    def test_no_number_is_written_with_an_exponent(self):
+        """`sig` writes what people read; a file's own numbers are made floats at once."""
+        wrong = re.compile(r"(?<!float\(f\")\{[^{}]*:\.\dg\}")
+        for path in FILES:
+            for number, line in enumerate(path.read_text("utf-8").splitlines(), 1):
+                if wrong.search(line) and 'float(f"' not in line and path.parent.name != "tests":
+                    self.assertNotIn("pelk/", str(path), f"{path}:{number} {line.strip()}")
+
+    def test_no_page_has_a_threshold_of_its_own(self):
+        """What pH, salts, ammonium or air mean stands in one table of grades."""
+        wrong = re.compile(
+            r"\b\w*(?:ph|ec|ec_ds_m|ammonium\w*|salts|air)\b\s*(?:<=?|>=?)\s*-?\d", re.IGNORECASE
+        )
+        for path in (ROOT / "pelk").rglob("pages/*.py"):
+            for number, line in enumerate(path.read_text("utf-8").splitlines(), 1):
+                self.assertIsNone(wrong.search(line), f"{path}:{number} {line.strip()}")
+
     def test_an_assert_never_stands_for_a_type(self):
         self.assertEqual([f"{p}:{n.lineno}" for p, n in nodes(ast.Assert)], [])
 

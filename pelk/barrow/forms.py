@@ -8,9 +8,9 @@ from django import forms
 
 from pelk.barrow.domain.mixing_vessels import VESSELS, MixedIn
 from pelk.barrow.models import Batch
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.ui.forms import MarkedForm, NumberField
-from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 

@@ -2,6 +2,7 @@
 
 from django.urls import path, reverse
 
+from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import FACTS
 from pelk.log.views.put_away import put_away_paths
 from pelk.shelf.services.bags import BAGS
@@ -57,7 +58,7 @@ urlpatterns = [
         VALUES,
         ("values/<int:value>/back/", "value_back"),
         ("values/<int:value>/again/", "value_again"),
-        says=lambda row: f"{FACTS[row.fact].name}: {row.typ:.3g} is taken back.",
+        says=lambda row: f"{FACTS[row.fact].name}: {sig(row.typ, 3)} is taken back.",
         leads_to=lambda row: reverse("shelf:value", args=[row.material.slug, row.fact]),
     ),
     path("<slug:material>/", materials.material, name="material"),

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from pelk.ui.numbers import sig
+from pelk.core.base.rounding import sig
 from pelk.ui.scales import Scale
 
 ROOM = 1.15

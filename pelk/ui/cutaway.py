@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from random import Random
 
-from pelk.ui.numbers import sig
+from pelk.core.base.rounding import sig
 from pelk.ui.scales import Tick, path, round_step, steps
 from pelk.ui.textures import grain_of
 

@@ -2,7 +2,9 @@
 
 import re
 from collections.abc import Iterable
-from math import floor, isfinite, log10
+from math import isfinite
+
+from pelk.core.base.rounding import sig
 
 QUARTERS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 VULGAR = {"¼": 0.25, "½": 0.5, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125}
@@ -10,20 +12,6 @@ VULGAR = {"¼": 0.25, "½": 0.5, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 
 LONGEST = 40
 MOST = 2**63 - 1  # what a database keeps in one field
 MIXED = re.compile(r"^(?:(\d+)\s+)?(\d+)/(\d+)$")
-
-
-def sig(value: float | None, digits: int = 3) -> str:
-    """Write a number to so many significant figures, without an exponent."""
-    if value is None:
-        return "–"
-    if value == 0 or not isfinite(value):
-        return "0" if value == 0 else "–"
-    places = digits - 1 - floor(log10(abs(value)))
-    rounded = round(value, places)
-    text = f"{rounded:.{max(places, 0)}f}"
-    if places > 0:
-        text = text.rstrip("0").rstrip(".")
-    return text.replace("-", "−")
 
 
 def label_grade(shares: Iterable[float]) -> str:

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from pelk.core.advice.dose_for_ph import Advice
 from pelk.core.advice.ph_answer import Outcome, PhAnswer
 from pelk.core.base.quantities import written_ph
+from pelk.core.base.rounding import sig
 from pelk.core.materials.library import Material
-from pelk.ui.numbers import sig
 from pelk.ui.units import Measures
 
 STATES = {
@@ -118,7 +118,7 @@ def _dosed(answer: PhAnswer, measures: Measures, litres: float, day: int, span: 
     amount = (
         f"{sig(plan.g_per_l, 2)} g/L of {name}, {measures.mass(plan.g_per_l * litres, 2)} in all"
     )
-    wanted = f"{answer.target_ph:.2g}"
+    wanted = f"{sig(answer.target_ph, 2)}"
     if answer.outcome is Outcome.DOSE:
         return f"{amount}: pH {wanted} by day {day}{span}."
     asked = (

@@ -7,9 +7,10 @@ from collections.abc import Mapping
 from functools import cache
 
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.materials.library import Range
 from pelk.core.materials.measures import DoseUnit, level_measures, yard_measures
-from pelk.ui.numbers import fraction, sig
+from pelk.ui.numbers import fraction
 
 # As written in recipes and files -> as pint knows it. Kitchen measures are US.
 MASSES = {"g": "gram", "kg": "kilogram", "oz": "ounce", "lb": "pound"}

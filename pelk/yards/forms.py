@@ -9,6 +9,7 @@ from django.contrib.auth.password_validation import validate_password
 from pelk.core.base.elements import ATOMIC_MASS
 from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import TEMPERATURE
+from pelk.core.base.rounding import sig
 from pelk.core.salts.water_ions import (
     HARDNESS,
     MOST_ION_MG_L,
@@ -177,11 +178,11 @@ class WaterForm(MarkedForm):
             "as_given": analysis.as_given,
         }
         for element in cls.PLAIN:
-            start[element] = f"{ions[element]:.4g}" if ions.get(element) else ""
+            start[element] = f"{sig(ions[element], 4)}" if ions.get(element) else ""
         for element, name in cls.TYPED.items():
             written, share = next(iter(WRITTEN_AS[element].items()))
             start[f"{name}_as"] = written
-            start[name] = f"{ions[element] / share:.4g}" if ions.get(element) else ""
+            start[name] = f"{sig(ions[element] / share, 4)}" if ions.get(element) else ""
         return start
 
     @property

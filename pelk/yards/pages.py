@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm
+from pelk.core.base.rounding import sig
 from pelk.core.salts.water_ions import WaterAnalysis, charges_of
-from pelk.ui.numbers import sig
 
 KNOWN = {
     "report": "from a report",

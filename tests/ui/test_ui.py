@@ -4,9 +4,10 @@ import numpy as np
 import pint
 from django.test import SimpleTestCase
 
+from pelk.core.base.rounding import sig
 from pelk.ui.charts import charge_bar, soil_bar
 from pelk.ui.cutaway import Layer, Sprinkle, cutaway
-from pelk.ui.numbers import fraction, read_number, sig
+from pelk.ui.numbers import fraction, read_number
 from pelk.ui.runway import Ahead, runway
 from pelk.ui.units import OFFERED, Measures, dose_unit, sizes
 

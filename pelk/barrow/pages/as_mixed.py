@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from pelk.barrow.models import Batch
 from pelk.core.base.quantities import written_ph
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.ui.numbers import sig
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,10 +12,11 @@ from django.http import QueryDict
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm, DoseRow, PartRow
 from pelk.core.advice.grades import Change, DoKind
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.measures import rate_from_area
 from pelk.core.plans.rebalance import rebalanced
-from pelk.ui.numbers import read_count, read_number, sig
+from pelk.ui.numbers import read_count, read_number
 from pelk.ui.units import sizes
 
 Row = TypeVar("Row", PartRow, DoseRow)

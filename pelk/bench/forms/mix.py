@@ -26,9 +26,10 @@ from pelk.bench.formats.documents import (
 )
 from pelk.bench.forms.rows import DOSES, PARTS, DoseRows, PartRows, cleaned
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.plans.plan import INOCULUM
 from pelk.core.salts.water_ions import WaterAnalysis
-from pelk.ui.numbers import read_number, sig
+from pelk.ui.numbers import read_number
 
 KEPT_MAX = 200_000
 SHOWN_ION_MG_L = 0.5

@@ -26,6 +26,7 @@ from pelk.bench.pages.verdicts import (
 from pelk.core.advice.judged_supply import needs_of, reaches_of, state_of
 from pelk.core.advice.judgement import Judgement
 from pelk.core.base.figures import Figure
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.cautions import Caution
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.season_supply import ElementSupply
@@ -40,7 +41,6 @@ from pelk.ui.charge_units import ChargeUnits
 from pelk.ui.charts import ChargeBar, Stuff, charge_bar, soil_bar
 from pelk.ui.cutaway import Cutaway, Layer, Sprinkle, cutaway
 from pelk.ui.feeding_styles import word_of
-from pelk.ui.numbers import sig
 from pelk.ui.runway import Ahead, Runway, runway
 from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures

@@ -11,6 +11,7 @@ from pelk.bench.forms.blends import SACKS, BlendForm
 from pelk.core.advice.whole_doses import Cap, CapKind, whole_dose
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import Quantity
+from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import Crop, season_demand
 from pelk.core.crops.groups import crop as crop_of
 from pelk.core.evaluation.cautions import Caution
@@ -21,7 +22,7 @@ from pelk.core.release.nitrogen_curves import MONTH_DAYS, daily_temperatures
 from pelk.shelf.pages.figures import season_start
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials, packages_of
-from pelk.ui.numbers import label_grade, sig
+from pelk.ui.numbers import label_grade
 from pelk.ui.release_chart import ReleaseChart, month_ticks, release_chart
 from pelk.yards.models import Yard
 
@@ -139,7 +140,7 @@ def _figures(
             m.composition["N"].typ if "N" in m.composition else 0.0,
             "% N",
             m.mark_of("N"),
-            f"{100 * kg / blend.kg:.3g} % of the blend",
+            f"{sig(100 * kg / blend.kg, 3)} % of the blend",
         )
         for m, kg in lines
     )
@@ -165,7 +166,7 @@ def _figures(
                     m.short_name,
                     blend_of([(m, 1.0)]).base_kg_100kg,
                     "kg CaCO3/100 kg",
-                    note=f"{100 * kg / blend.kg:.3g} % of the blend",
+                    note=f"{sig(100 * kg / blend.kg, 3)} % of the blend",
                 )
                 for m, kg in lines
             ),

@@ -11,8 +11,8 @@ from pelk.bench.pages.bench_page import BenchPage, bench_page
 from pelk.bench.selectors import evaluated
 from pelk.core.advice.judged_supply import needs_of, reaches_of
 from pelk.core.advice.judgement import judge
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale
 from pelk.ui.textures import texture_of
 from pelk.yards.models import Yard

@@ -13,12 +13,13 @@ from pelk.bench.forms.mix import BenchForm, DoseRow
 from pelk.core.advice.ph_on_a_day import dose_for_day
 from pelk.core.advice.proposals import Goal, propose
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.feeding_styles import FeedingWay
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.shelf.models.materials import Material, cores_of
 from pelk.shelf.selectors import packages_of, shelf_slugs
-from pelk.ui.numbers import read_number, sig
+from pelk.ui.numbers import read_number
 from pelk.ui.ph_answers import answer_said
 from pelk.yards.models import Yard
 

@@ -8,13 +8,13 @@ from django.utils.safestring import SafeString
 
 from pelk.bench.forms.mix import HOW, MOISTURES, VOLUME_WAYS, WAYS
 from pelk.bench.pages.fitting import FROM, MINIMISE
+from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import library as crops
 from pelk.core.materials.library import short_name
 from pelk.core.plans.plan import INOCULUM
 from pelk.core.vessels.trade_pots import VesselKind, kinds
 from pelk.ui.charge_units import AS, UNITS
 from pelk.ui.feeding_styles import choices_of
-from pelk.ui.numbers import sig
 from pelk.ui.units import OFFERED, SPACE_NAMES
 
 SELECTED, NOTHING = SafeString(" selected"), SafeString("")

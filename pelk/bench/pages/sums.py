@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.cost import Package
-from pelk.ui.numbers import sig
 from pelk.ui.units import Measures
 from pelk.yards.models import Yard
 

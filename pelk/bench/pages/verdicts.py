@@ -10,9 +10,9 @@ from pelk.core.advice.grades import Change, Finding, Grade, Kind, Remedy
 from pelk.core.advice.judged_supply import ELEMENT_NAMES
 from pelk.core.advice.judgement import AT_ONCE, Judgement
 from pelk.core.base.quantities import written_ph
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.simulation.readiness import HELD_UP
-from pelk.ui.numbers import sig
 
 ELEMENTS = ELEMENT_NAMES
 BANDS = {

@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from pelk.core.base.rounding import sig
 from pelk.shelf.pages.material import Choice
 from pelk.ui.cutaway import Cutaway
 from pelk.ui.svg import cutaway_svg
@@ -125,4 +126,4 @@ def _to(here: str) -> SafeString:
 def swap_to(choice: Choice, kind: str) -> str:
     """Write what a line becomes: the material, for a dose with how much stands for one."""
     slug = choice.material.slug
-    return f"{slug}:{choice.what.for_one:.4g}" if kind == "dose" else slug
+    return f"{slug}:{sig(choice.what.for_one, 4)}" if kind == "dose" else slug

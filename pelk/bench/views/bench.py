@@ -25,6 +25,7 @@ from pelk.bench.pages.bench_page import KEYS, BenchPage, bench_page, goal_of
 from pelk.bench.selectors import changes_of, choices, evaluated, mended
 from pelk.bench.views.book import own_recipe
 from pelk.core.advice.judgement import judge
+from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import library as crops
 from pelk.core.evaluation.sensitivity import Change
 from pelk.core.lab.substitutes import job_of
@@ -32,7 +33,7 @@ from pelk.core.simulation.ensemble import SAMPLES
 from pelk.shelf.models.materials import Material
 from pelk.shelf.pages.material import choices_for
 from pelk.shelf.selectors import known_materials, packages_of, slug_named
-from pelk.ui.numbers import read_count, sig
+from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
 from pelk.ui.textures import texture_of
 from pelk.yards.middleware import YardRequest

@@ -13,6 +13,7 @@ from pelk.core.base.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.guards import answers
 from pelk.core.base.quantities import PH_SETTLED, PH_START
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 
@@ -249,7 +250,7 @@ def _settled_figure(
             a.base_meq_l,
             "meq/L",
             a.material.mark_of("cce" if a.kind in SOLID else "S elemental"),
-            f"{a.g_per_l:.3g} g/L, all of it",
+            f"{sig(a.g_per_l, 3)} g/L, all of it",
         )
         for a in acts
         if a.kind in (*SOLID, "sulfur", "acid")

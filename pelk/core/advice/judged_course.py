@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from pelk.core.acid_base.acidity import sulfur_for
 from pelk.core.advice.grades import Finding, Grade, Kind, grade_table, limit
 from pelk.core.base.quantities import written_beside, written_ph
+from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import Crop
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.salts.salts import boron_ratio, extract_mg_l
@@ -208,8 +209,8 @@ def _held_by_lime(evaluation: Evaluation) -> str:
     if sulfur <= limit("ph", "sulfur_refused_g_l"):
         return ""
     return (
-        f" Free lime in the parts holds it there: it would take {sulfur:.2g} kg of sulfur per m³. "
-        "Choose another part."
+        f" Free lime in the parts holds it there: it would take {sig(sulfur, 2)} kg of sulfur "
+        "per m³. Choose another part."
     )
 
 
@@ -310,7 +311,7 @@ def _at_planting(evaluation: Evaluation, ahead: Forecast, window: Window) -> Ite
                 kind=Kind.AMMONIUM,
                 of="NH3" if what == "Free ammonia" else "NH4",
                 grade=Grade.HARMS if times > limit("ammonium", "harms_times") else Grade.DRIFTS,
-                text=f"{what} is {value:.3g} mg/L on day {day}, when it is planted; {crop} "
+                text=f"{what} is {sig(value, 3)} mg/L on day {day}, when it is planted; {crop} "
                 f"tolerate {most:g}.",
                 from_day=day,
                 value=value,

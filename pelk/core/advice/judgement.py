@@ -7,6 +7,7 @@ from pelk.core.advice.grades import Finding, Grade, Kind, limit
 from pelk.core.advice.judged_course import Window, course_findings, is_acid_lover, window_of
 from pelk.core.advice.judged_supply import supply_findings
 from pelk.core.base.quantities import written_ph
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.worked import NOT_PH_TOOLS
@@ -135,8 +136,9 @@ def _shares(evaluation: Evaluation) -> Iterator[Finding]:
             kind=Kind.SHARE_NOT_MEANT,
             of=material.slug,
             grade=Grade.BETTER,
-            text=f"{line.grams.typ / 1000:.3g} kg of {material.name} is {line.share:.1%} of the "
-            f"mix. For {meant:.0%} you would need about {litres:.3g} L, {kilos:.3g} kg.",
+            text=f"{sig(line.grams.typ / 1000, 3)} kg of {material.name} is {line.share:.1%} of "
+            f"the mix. For {meant:.0%} you would need about {sig(litres, 3)} L, "
+            f"{sig(kilos, 3)} kg.",
             value=line.share,
             limit=meant,
         )

@@ -26,6 +26,7 @@ from pelk.core.base.integer_programme import (
     Variable,
     solve,
 )
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.crops.demand import supply_to_plan
 from pelk.core.crops.groups import Crop
@@ -546,7 +547,7 @@ def _binding_text(binding: Binding, desk: _Desk) -> str:
     low, high = desk.band("salts" if binding.row.startswith("salts") else binding.row)
     value = low if binding.side == "least" else high
     unit = {"pH": "", "salts": " dS/m", "salts (cations)": " dS/m"}.get(binding.row, " mg/L")
-    text = f"{name} stands {side}, {value:.3g}{unit}".strip()
+    text = f"{name} stands {side}, {sig(value, 3)}{unit}".strip()
     return f"{text}: another wish there would change the mix."
 
 
@@ -555,7 +556,7 @@ def _conflict_text(sides: tuple[tuple[str, str], ...], desk: _Desk) -> str:
     for row, side in sides[:LONG_CONFLICT]:
         low, high = desk.band("salts" if row.startswith("salts") else row)
         value = low if side == "least" else high
-        said.append(f"{NAMES.get(row, row)} at {side} {value:.3g}")
+        said.append(f"{NAMES.get(row, row)} at {side} {sig(value, 3)}")
     if len(sides) > LONG_CONFLICT:
         return "Too many wants at once: " + ", ".join(said) + " and more."
     if len(said) == 1:

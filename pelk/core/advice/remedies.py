@@ -11,6 +11,7 @@ from pelk.core.advice.judgement import Judgement, judge
 from pelk.core.advice.ph_answer import Outcome, ph_answer
 from pelk.core.advice.proposals import rounded_g
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.core.materials.library import Material
 from pelk.core.materials.measures import DoseUnit
@@ -342,7 +343,7 @@ def _for_ph(bench: _Bench, *, up: bool) -> Iterator[_Try]:
         )
         grams = rate * bench.evaluation.volumes.mixed_l
         if rate > 0:
-            yield _try(bench, f"Add {grams:.4g} g of {material.spoken_name}", (change,), 0.02)
+            yield _try(bench, f"Add {sig(grams, 4)} g of {material.spoken_name}", (change,), 0.02)
     known = [b for b in bench.evaluation.bulk if b.material.ph is not None and b.share > 0.05]
     into = SWEET if up else SOUR
     if known:
@@ -364,7 +365,7 @@ def _taken_back(bench: _Bench, kind: str, keep: float) -> Iterator[_Try]:
     )
     names = " and ".join(d.material.spoken_name for d in lines)
     grams = sum(d.g_per_l for d in lines) * bench.evaluation.volumes.mixed_l
-    text = f"Leave out the {names}" if keep < 0.02 else f"Give {keep * grams:.3g} g of {names}"
+    text = f"Leave out the {names}" if keep < 0.02 else f"Give {sig(keep * grams, 3)} g of {names}"
     yield _try(bench, text, changes, 0.01)
 
 
@@ -396,7 +397,7 @@ def _less_salt(bench: _Bench, finding: Finding) -> Iterator[_Try]:
         for share in (0.5, 0.25):
             change = Change(do=DoKind.SCALE, material=line.material.slug, share=share)
             grams = line.grams.typ * share
-            text = f"Give only {grams:.3g} g of {line.material.spoken_name}"
+            text = f"Give only {sig(grams, 3)} g of {line.material.spoken_name}"
             yield _try(bench, text, (change,), 0.02)
     salty = [b for b in bench.evaluation.bulk if b.material.ec is not None]
     if salty:
@@ -422,7 +423,7 @@ def _less_of_the_hot(bench: _Bench) -> Iterator[_Try]:
         for share in (0.6, 0.3):
             change = Change(do=DoKind.SCALE, material=line.material.slug, share=share)
             grams = line.grams.typ * share
-            text = f"Give only {grams:.3g} g of {line.material.spoken_name}"
+            text = f"Give only {sig(grams, 3)} g of {line.material.spoken_name}"
             yield _try(bench, text, (change,), 0.02)
 
 
@@ -450,7 +451,7 @@ def _more_of(bench: _Bench, element: str) -> Iterator[_Try]:
             continue
         change = Change(do=DoKind.DOSE, material=material.slug, g_per_l=rate)
         grams = (rate - lying.get(material.slug, 0.0)) * bench.evaluation.volumes.mixed_l
-        text = f"Add {grams:.4g} g of {material.spoken_name}"
+        text = f"Add {sig(grams, 4)} g of {material.spoken_name}"
         yield _try(bench, text, (change,), 0.03)
 
 

@@ -43,7 +43,7 @@ class Quantity:
             return value
         unit = "" if self.unit == "-" else f" {self.unit}"
         span = f"from {_plain(self.low)} to {_plain(self.high)}{unit}"
-        raise OutOfRangeError(f"{self.name}: found {value:.6g}, allowed: {span}", path)
+        raise OutOfRangeError(f"{self.name}: found {value:g}, allowed: {span}", path)
 
 
 # Outside these the charge curve only keeps the sum bounded: no number is claimed there.

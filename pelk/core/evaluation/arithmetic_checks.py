@@ -6,6 +6,7 @@ plain words, with the number that would be right.
 
 from collections.abc import Iterator
 
+from pelk.core.base.rounding import sig
 from pelk.core.evaluation.cautions import Caution
 from pelk.core.evaluation.worked import OURS, TRADE, Worked
 
@@ -71,7 +72,8 @@ def _rates(worked: Worked) -> Iterator[Caution]:
             yield Caution(
                 "label-over",
                 "stop",
-                f"{name} at {rate:.3g} g/L: its label allows {label:g} g/L. Stay at or under it.",
+                f"{name} at {sig(rate, 3)} g/L: its label allows {label:g} g/L. Stay at or "
+                "under it.",
                 "label law",
                 (name,),
             )
@@ -79,7 +81,8 @@ def _rates(worked: Worked) -> Iterator[Caution]:
             yield Caution(
                 "dose-over",
                 "caution",
-                f"{name} at {rate:.3g} g/L: practice stops at {most:g} g/L. The label comes first.",
+                f"{name} at {sig(rate, 3)} g/L: practice stops at {most:g} g/L. The label comes "
+                "first.",
                 TRADE,
                 (name,),
             )
@@ -87,7 +90,7 @@ def _rates(worked: Worked) -> Iterator[Caution]:
             yield Caution(
                 "dose-thin",
                 "note",
-                f"{name} at {rate:.2g} g/L cannot be spread evenly: stir it into ten "
+                f"{name} at {sig(rate, 2)} g/L cannot be spread evenly: stir it into ten "
                 "times its volume of sand or castings first.",
                 TRADE,
                 (name,),
@@ -128,7 +131,7 @@ def _measures(worked: Worked) -> Iterator[Caution]:
                 "by-hand",
                 "note",
                 f"{material.name} by the {dose.unit.name} is anything from "
-                f"{grams.low:.2g} to {grams.high:.2g} g. Weigh ten of yours once.",
+                f"{sig(grams.low, 2)} to {sig(grams.high, 2)} g. Weigh ten of yours once.",
                 TRADE,
                 (material.name,),
             )
@@ -143,7 +146,7 @@ def _feeding(worked: Worked) -> Iterator[Caution]:
             yield Caution(
                 "meal-heavy",
                 "caution",
-                f"{line.material.name} at {line.g_per_l:.3g} g/L is hot: over "
+                f"{line.material.name} at {sig(line.g_per_l, 3)} g/L is hot: over "
                 f"{MEAL_MAX_G_L:g} g/L burns roots for weeks.",
                 TRADE,
                 (line.material.name,),
@@ -152,7 +155,7 @@ def _feeding(worked: Worked) -> Iterator[Caution]:
         yield Caution(
             "meals-heavy",
             "caution",
-            f"Meals together are {together:.3g} g/L; keep them under {MEALS_MAX_G_L:g} g/L.",
+            f"Meals together are {sig(together, 3)} g/L; keep them under {MEALS_MAX_G_L:g} g/L.",
             TRADE,
             names,
         )

@@ -20,6 +20,7 @@ from pelk.core.base.quantities import (
     WET_MASS,
     Quantity,
 )
+from pelk.core.base.rounding import sig
 from pelk.core.materials.library import Material
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import Plan
@@ -121,7 +122,7 @@ def mass_figure(bulk: Sequence[BulkLine], doses: Sequence[DoseLine]) -> Figure:
                     b.kg,
                     "kg",
                     b.material.mark_of("density"),
-                    f"{b.loose_l:.3g} L at {b.material.loose_density().typ:.2g} kg/L",
+                    f"{sig(b.loose_l, 3)} L at {sig(b.material.loose_density().typ, 2)} kg/L",
                 )
                 for b in bulk
             ),

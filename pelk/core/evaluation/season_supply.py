@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from pelk.core.acid_base.water import Water
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import available_quantity
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.crops.demand import (
     RESERVE_MG_L,
@@ -260,7 +261,7 @@ def _free_figure(
                 amount,
                 "mg/L",
                 s.material.mark_of(element),
-                f"{s.g_per_l:.3g} g/L in the mix",
+                f"{sig(s.g_per_l, 3)} g/L in the mix",
             )
             for s, amount in zip(ingredients, by, strict=True)
             if abs(amount) >= 0.05

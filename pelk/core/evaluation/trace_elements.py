@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import Quantity
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 from pelk.core.materials.totals import MixIngredient
@@ -99,7 +100,7 @@ def _figure(
                 amount,
                 "mg/L",
                 s.material.mark_of(element),
-                f"{s.g_per_l:.3g} g/L in the mix",
+                f"{sig(s.g_per_l, 3)} g/L in the mix",
             )
             for s, amount in brought
         )

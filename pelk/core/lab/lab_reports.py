@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 
 from pelk.core.base.elements import ATOMIC_MASS, element_in_oxide
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.lab.report_lines import Reported
 from pelk.core.materials.facts import fact, value_of
@@ -345,7 +346,9 @@ class _Reader:
         outside = value > known.high * UNLIKELY or value < known.low / UNLIKELY
         if outside and not mapped_row.usable and held.key != "moisture_pct":
             word = "times what" if times > 1 else "of what"
-            said = f"{times:.2g}" if times > 1 else f"1/{1 / times:.2g}" if times else "none"
+            said = (
+                f"{sig(times, 2)}" if times > 1 else f"1/{sig(1 / times, 2)}" if times else "none"
+            )
             return replace(
                 mapped_row,
                 state="unlikely",

@@ -9,6 +9,7 @@ from math import log
 import numpy as np
 
 from pelk.core.base.elements import element_in_oxide
+from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import spread_of
 from pelk.core.materials.library import Material, Range
 
@@ -57,7 +58,7 @@ def report_text(material: Material, lot: np.random.Generator, sample: str, dated
             continue
         oxide = element_in_oxide(printed) if printed in ("P2O5", "K2O", "CaO", "MgO") else 1
         value = _drawn(content, lot) / dry / oxide
-        lines.append(f"{printed},{value:.3g},%,{basis}")
+        lines.append(f"{printed},{sig(value, 3)},%,{basis}")
     if material.ph:
         low, typ, high = material.ph.low, material.ph.typ, material.ph.high
         ph = float(lot.normal(typ, (high - low) / 2 / TEN_PERCENT_POINT))

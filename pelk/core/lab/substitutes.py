@@ -7,6 +7,7 @@ from pelk.core.acid_base.acids import excess_base_of
 from pelk.core.acid_base.contributions import lasting_meq_per_g
 from pelk.core.base.elements import CACO3_G_PER_EQ, SULFUR_MEQ_PER_G
 from pelk.core.base.errors import UnknownError
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material
 from pelk.core.materials.totals import concentration_mg_l
@@ -263,5 +264,5 @@ _TOLD_OF_PARTS: dict[str, Callable[[Material], str]] = {
     "pH": lambda m: f"{m.ph.typ:.1f}" if m.ph else "",
     "salts": lambda m: f"{m.ec.typ:g} dS/m" if m.ec else "",
     "lime value": lambda m: f"{m.cce.typ:g} %" if m.cce and m.cce.typ else "",
-    "a litre weighs": lambda m: f"{m.loose_density().typ:.2g} kg" if m.density else "",
+    "a litre weighs": lambda m: f"{sig(m.loose_density().typ, 2)} kg" if m.density else "",
 }

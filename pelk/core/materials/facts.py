@@ -20,6 +20,7 @@ from pelk.core.base.quantities import (
     SHARE,
     Quantity,
 )
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material, Provenance, Range, checked
 
@@ -206,10 +207,13 @@ def refuse_the_impossible(material: Material) -> None:
     total = sum(contents.values())
     if total > WHOLE_PCT:
         most = max(contents, key=lambda k: contents[k])
-        raise OutOfRangeError(f"all contents together come to {total:.4g} %, allowed: 100", most)
+        raise OutOfRangeError(
+            f"all contents together come to {sig(total, 4)} %, allowed: 100", most
+        )
     if elemental > contents.get("S", elemental) * 1.0001:
         raise OutOfRangeError(
-            f"found {elemental:.4g} % elemental of {contents['S']:.4g} % sulfur", "S elemental"
+            f"found {sig(elemental, 4)} % elemental of {sig(contents['S'], 4)} % sulfur",
+            "S elemental",
         )
     if material.mineral_n is not None and not 0 <= material.mineral_n <= 1:
         raise OutOfRangeError("more nitrogen is free at once than there is", "mineral_n")
@@ -242,7 +246,9 @@ def elements_of_label(
             raise OutOfRangeError(f"found {value:g} %, allowed: from 0 to 100", name)
     total = sum(printed.values())
     if total > WHOLE_PCT:
-        raise OutOfRangeError(f"N, P2O5 and K2O come to {total:.4g} % together, allowed: 100", "N")
+        raise OutOfRangeError(
+            f"N, P2O5 and K2O come to {sig(total, 4)} % together, allowed: 100", "N"
+        )
     return {
         "N": nitrogen_pct,
         "P": phosphate_pct * element_in_oxide("P2O5"),

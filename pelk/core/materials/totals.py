@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import NUTRIENTS
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import Material, Range
 
@@ -153,5 +154,5 @@ def _input(ingredient: MixIngredient, element: str, content: Range, given: Range
         value=given.typ,
         unit="mg/L",
         mark=material.mark_of(element),
-        note=f"{ingredient.g_per_l:.3g} g/L at {content.typ:.3g} % {element}",
+        note=f"{sig(ingredient.g_per_l, 3)} g/L at {sig(content.typ, 3)} % {element}",
     )

@@ -10,6 +10,7 @@ from django.utils import timezone
 from pelk.barrow.domain.schedule_cache import schedule_cache_of
 from pelk.barrow.models import Batch
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.curing.logger_csv import LoggedRow
 from pelk.core.curing.schedule import MOISTEN, PROBE
 from pelk.cure.domain.due import due_rows
@@ -18,7 +19,6 @@ from pelk.cure.models import Decision, Reading, heap_address
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
-from pelk.ui.numbers import sig
 from pelk.yards.models import User
 
 # A visit a day early counts for the probe that is due.

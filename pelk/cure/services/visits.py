@@ -8,12 +8,12 @@ from django.urls import reverse
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
+from pelk.core.base.rounding import sig
 from pelk.cure.domain.pictures import without_what_the_camera_wrote
 from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest, heap_address
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
-from pelk.ui.numbers import sig
 from pelk.yards.models import User, Yard
 
 

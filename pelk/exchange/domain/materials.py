@@ -19,6 +19,7 @@ import msgspec
 
 from pelk.bench.formats.planning import MARKS_OF_VALUES, own_material
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import FACTS, value_of
 from pelk.core.materials.library import Material, Provenance, Range, as_stored
 from pelk.exchange.formats.files import parsed, refuse_odd_values
@@ -330,4 +331,4 @@ def _differs(before: Material, after: Material, key: str) -> bool:
 
 
 def _told(value: Range | None, key: str) -> str:
-    return "–" if value is None else f"{value.typ:.4g} {FACTS[key].unit}".strip()
+    return "–" if value is None else f"{sig(value.typ, 4)} {FACTS[key].unit}".strip()

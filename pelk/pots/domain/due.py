@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from datetime import date
 
 from pelk.core.advice.feeding_rows import Feeding
+from pelk.core.base.rounding import sig
 from pelk.core.curing.due_states import STALE_DAYS, TaskState, task_state, without_overtaken
 from pelk.pots.domain.feeding import plan_of
 from pelk.pots.models import PotDeed, PotGroup
-from pelk.ui.numbers import sig
 from pelk.yards.extensions import DayEvent, events_of_yard
 from pelk.yards.models import Yard
 

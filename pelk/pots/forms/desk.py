@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 
 from pelk.core.advice.ph_desk import SOILS, Lying
+from pelk.core.base.rounding import sig
 from pelk.core.materials.library import library
 from pelk.core.vessels.trade_pots import filled_volume
 from pelk.pots.models import PotGroup
@@ -105,5 +106,5 @@ class WaterForm(MarkedForm):
         super().__init__(*args, **kwargs)
         self.yard = yard
         if yard.water_analysis.known != "unknown":
-            self.initial["alkalinity"] = f"{yard.water_analysis.alkalinity_mg_l:.3g}"
+            self.initial["alkalinity"] = f"{sig(yard.water_analysis.alkalinity_mg_l, 3)}"
         self.fields["can"].label = f"the can holds, {yard.measures.space_unit}"

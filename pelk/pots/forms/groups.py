@@ -8,6 +8,7 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
+from pelk.core.base.rounding import sig
 from pelk.core.crops.feeding_rules import TEA_MOST_HOURS, tea
 from pelk.core.crops.groups import library as crops
 from pelk.core.vessels.trade_pots import filled_volume, kinds, volume_by_size
@@ -15,7 +16,6 @@ from pelk.pots.domain.feeding import DRESSINGS, LIQUIDS
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.selectors import known_materials
 from pelk.ui.forms import MarkedForm, NumberField
-from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 

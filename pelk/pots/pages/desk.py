@@ -21,13 +21,13 @@ from pelk.core.advice.ph_desk import (
 )
 from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import written_ph
+from pelk.core.base.rounding import sig
 from pelk.core.materials.bags import unit_prices
 from pelk.core.materials.library import Material, library
 from pelk.pots.forms.desk import SoilForm, WaterForm
 from pelk.shelf.models.materials import ShelfItem
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials, packages_of
-from pelk.ui.numbers import sig
 from pelk.ui.ph_answers import AnswerSaid, answer_said
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard

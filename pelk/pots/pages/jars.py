@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from pelk.core.advice.jar_tests import FACTORS, jar_dose, jar_doses
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.materials.library import Material
 from pelk.pots.models import JarTest
 
@@ -70,7 +71,7 @@ def jars_of(test: JarTest) -> list[Jar]:
     """Return the five jars."""
     read = [*test.read, *([None] * len(FACTORS))]
     return [
-        Jar(i + 1, f"{rate:.2g} g/L", f"{grams:.2f} g", round(6 * factor), read[i])
+        Jar(i + 1, f"{sig(rate, 2)} g/L", f"{grams:.2f} g", round(6 * factor), read[i])
         for i, (factor, (rate, grams)) in enumerate(
             zip(FACTORS, jar_doses(test.estimate_g_l, test.jar_l), strict=True)
         )
@@ -103,7 +104,7 @@ def answer_of(test: JarTest) -> JarAnswer | None:
         whole = f"{typ} ({low} to {high})"
     return JarAnswer(
         _plot(rates, phs, test.target_ph, (dose.low, dose.g_per_l, dose.high)),
-        f"{dose.g_per_l:.2g} g/L ({dose.low:.2g} to {dose.high:.2g})",
+        f"{sig(dose.g_per_l, 2)} g/L ({sig(dose.low, 2)} to {sig(dose.high, 2)})",
         whole,
     )
 
@@ -135,6 +136,6 @@ def _plot(
         y(target),
         (x(dose[0]), round(x(dose[2]) - x(dose[0]), 1)) if dose else None,
         x(dose[1]) if dose else None,
-        [(x(r), f"{r:.2g}") for r in np.linspace(0, most, 5)],
+        [(x(r), f"{sig(r, 2)}") for r in np.linspace(0, most, 5)],
         [(y(float(p)), f"{p:.1f}") for p in np.arange(first, high, step)],
     )

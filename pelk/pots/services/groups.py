@@ -8,6 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
+from pelk.core.base.rounding import sig
 from pelk.core.curing.schedule import PLANT
 from pelk.cure.models import Decision
 from pelk.cure.services import due as cure_due
@@ -18,7 +19,6 @@ from pelk.pots.domain.due import FeedRow
 from pelk.pots.domain.feeding import reckon
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.pots.selectors import is_used_up, seasons_in
-from pelk.ui.numbers import sig
 from pelk.yards.models import User, Yard
 
 

@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
+from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import crop
 from pelk.core.old_soil.inspection import is_same_family
 from pelk.core.vessels.planting import MULCH_CM, inoculant_for, planting_need
@@ -33,7 +34,7 @@ from pelk.pots.selectors import (
 )
 from pelk.pots.services import groups as services
 from pelk.ui.appetite import appetite
-from pelk.ui.numbers import read_number, sig
+from pelk.ui.numbers import read_number
 from pelk.ui.pot_picture import pot_svg
 from pelk.yards.middleware import YardRequest
 

@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.old_soil.questions import BY_KEY, STEPS, UNKNOWN, families
 from pelk.pots.domain.old_soil import OLD_MIX, step_of
 from pelk.pots.forms.groups import OldSoilForm
@@ -17,7 +18,7 @@ from pelk.pots.pages.old_soil import old_soil_page
 from pelk.pots.services import old_soil as services
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials
-from pelk.ui.numbers import read_count, read_number, sig
+from pelk.ui.numbers import read_count, read_number
 from pelk.ui.soil_pictures import soil_picture
 from pelk.yards.middleware import YardRequest
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from pelk.core.base.errors import UnknownError
+from pelk.core.base.rounding import sig
 from pelk.core.materials.library import Range
 from pelk.core.materials.measures import yard_measures
 from pelk.core.materials.weighing import Weighed
 from pelk.shelf.models.materials import Material, ShelfItem, cores_of
 from pelk.shelf.models.measures import HandMeasure
-from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale, Tick, round_step, steps
 from pelk.yards.models import Yard
 

@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
+from pelk.core.base.rounding import sig
 from pelk.core.materials.bags import KINDS
 from pelk.shelf.forms.materials import LabelForm
 from pelk.shelf.models.bags import Bag
@@ -118,4 +119,4 @@ class CountForm(MarkedForm):
     def __init__(self, *args: Any, bag: Bag, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["left"].label = f"Left in it, {bag.get_measure_display()}"
-        self.fields["left"].initial = f"{bag.left:.3g}"
+        self.fields["left"].initial = f"{sig(bag.left, 3)}"

@@ -9,13 +9,14 @@ from django import forms
 from django.db import transaction
 
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import elements_of_label, spread_of
 from pelk.core.materials.library import Range
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import Said, add_own, say_values
 from pelk.ui.forms import MarkedForm, NumberField, offer
-from pelk.ui.numbers import read_number, sig
+from pelk.ui.numbers import read_number
 from pelk.yards.models import User, Yard
 
 LABEL = ("label_n", "label_p", "label_k")

@@ -8,6 +8,7 @@ from typing import Any
 from django import forms
 
 from pelk.core.base.errors import PelkError
+from pelk.core.base.rounding import sig
 from pelk.core.materials.library import Range
 from pelk.core.materials.measures import CUP_ML, density_at_moisture
 from pelk.core.materials.weighing import Weighed, density_of, moisture_by_drying, volume_of, weighed
@@ -15,7 +16,6 @@ from pelk.shelf.domain.hand_measures import Kind, Ruler, ruler
 from pelk.shelf.models.materials import Material, ShelfItem, cores_of
 from pelk.shelf.models.measures import HandMeasure
 from pelk.ui.forms import MarkedForm, NumberField, offer
-from pelk.ui.numbers import sig
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
@@ -223,7 +223,9 @@ class CupForm(WeighingsForm):
 
     def __init__(self, *args: Any, yard: Yard, material: Material, **kwargs: Any) -> None:
         self.material = material
-        kwargs.setdefault("initial", {"cup_ml": f"{CUP_ML[yard.system]:.4g}", "state": "as used"})
+        kwargs.setdefault(
+            "initial", {"cup_ml": f"{sig(CUP_ML[yard.system], 4)}", "state": "as used"}
+        )
         super().__init__(*args, **kwargs)
 
     def clean(self) -> dict[str, Any]:

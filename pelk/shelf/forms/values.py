@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 
 from pelk.core.base.elements import LABEL_OXIDE, element_in_oxide
+from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import Fact, spread_of
 from pelk.core.materials.library import Range
 from pelk.shelf.models.materials import Value
@@ -67,7 +68,7 @@ class ValueForm(MarkedForm):
                 unit = f" {self.fact.unit}" if self.fact.unit else ""
                 self.add_error(
                     name,
-                    f"Found {value:.4g}{unit}, allowed: from {quantity.low:g} to "
+                    f"Found {sig(value, 4)}{unit}, allowed: from {quantity.low:g} to "
                     f"{quantity.high:g}{unit}.",
                 )
         typical, low, high = (data.get(n) for n in ("typical", "low", "high"))

@@ -9,12 +9,12 @@ from decimal import Decimal
 import numpy as np
 
 from pelk.core.base.errors import UnknownError
+from pelk.core.base.rounding import sig
 from pelk.core.lab.substitutes import Job, changes, job_of
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.release.nitrogen_curves import nitrogen_released
 from pelk.shelf.models.bags import Bag
 from pelk.shelf.models.materials import cores_of
-from pelk.ui.numbers import sig
 from pelk.ui.scales import Scale
 from pelk.ui.templatetags.pelk import npk
 from pelk.yards.models import Yard

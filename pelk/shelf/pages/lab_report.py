@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import FACTS
 from pelk.core.materials.library import Range
 from pelk.shelf.models.lab import LabReport
 from pelk.shelf.selectors import KEEP, LEAVE, ReportRow, rows_of_report
-from pelk.ui.numbers import sig
 
 MARKS = {
     "good": ("good", "read"),
@@ -97,7 +97,7 @@ def _shown(row: ReportRow, problems: Mapping[str, str]) -> Shown:
         why=mapped.why,
         is_odd=is_odd,
         decision="other" if row.decision.startswith("=") else row.decision,
-        other=f"{float(row.decision[1:]):.4g}" if row.decision.startswith("=") else "",
+        other=f"{sig(float(row.decision[1:]), 4)}" if row.decision.startswith("=") else "",
         mend="" if mend is None else f"{sig(mend)}{unit}",
         mend_value="" if mend is None else f"={mend!r}",
         may_keep=mapped.state == "unlikely",

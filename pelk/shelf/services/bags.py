@@ -8,6 +8,7 @@ from decimal import Decimal
 from django.db import transaction
 from django.utils import timezone
 
+from pelk.core.base.rounding import sig
 from pelk.core.materials.bags import taken_in_turn
 from pelk.core.materials.library import Range
 from pelk.log.models import Station
@@ -105,7 +106,7 @@ def count_again(*, bag: Bag, by: User | None, left: float, text: str = "") -> No
         by=by,
         station=Station.SHELF,
         url=held.get_absolute_url(),
-        text=f"{held.material.short_name}: {left:.3g} {held.measure} left, counted",
+        text=f"{held.material.short_name}: {sig(left, 3)} {held.measure} left, counted",
     )
 
 

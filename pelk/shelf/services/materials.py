@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.utils.text import slugify
 
+from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import FACTS, with_values
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.materials.library import Provenance, Range, as_stored, from_stored, library
@@ -266,7 +267,7 @@ def forget_values(*, material: Material, fact: str, by: User | None) -> None:
 
 
 def _of(value: Value) -> str:
-    return f"{value.material.short_name}: {FACTS[value.fact].name.lower()} {value.typ:.3g}"
+    return f"{value.material.short_name}: {FACTS[value.fact].name.lower()} {sig(value.typ, 3)}"
 
 
 def _note(material: Material, by: User | None, text: str, at: datetime | None = None) -> None:

@@ -7,6 +7,7 @@ from django.db import transaction
 from django.urls import reverse
 from django.utils import timezone
 
+from pelk.core.base.rounding import sig
 from pelk.core.materials.library import Range
 from pelk.core.materials.measures import yard_measures
 from pelk.log.models import Station
@@ -47,7 +48,7 @@ def keep_measure(
         created_at=at or timezone.now(),
     )
     _follow(yard, kind)
-    _note(yard, by, f"A {kind} is {one_ml.typ:.3g} mL here", at)
+    _note(yard, by, f"A {kind} is {sig(one_ml.typ, 3)} mL here", at)
     return kept
 
 
@@ -89,7 +90,7 @@ def keep_cup(
 MEASURES = Shelving(
     model=HandMeasure,
     station=Station.SHELF,
-    says=lambda row, word: f"The {row.kind} of {row.ml:.3g} mL {word}",
+    says=lambda row, word: f"The {row.kind} of {sig(row.ml, 3)} mL {word}",
     away="taken back",
     back="counts again",
     locks=lambda row: row.yard,

@@ -11,9 +11,9 @@ from django.utils.safestring import SafeString
 from pelk.core.base.elements import element_in_oxide
 from pelk.core.base.figures import Figure
 from pelk.core.base.quantities import written_ph
+from pelk.core.base.rounding import sig as write_sig
 from pelk.core.evaluation.cautions import CLOSING, Caution
 from pelk.ui.numbers import label_grade
-from pelk.ui.numbers import sig as write_sig
 from pelk.ui.svg import charge_bar_svg, texture_url
 from pelk.ui.textures import texture_of
 
