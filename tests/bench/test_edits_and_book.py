@@ -11,7 +11,6 @@ from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import library as crops
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.library import library
-from pelk.core.plans.plan import Conditions
 from pelk.core.plans.rebalance import rebalanced
 from tests.bench.test_bench import TYPED, BenchCase
 from tests.factories import bench_posted, make_bag, make_recipe, make_user, mix, yard_of
@@ -203,7 +202,7 @@ class Fitting(BenchCase):
         got = evaluate(plan, shelf, samples=0)
         sulfur = [library()["sulfur-dusting"]]
         by_itself = float(got.forecast.line.daily("ph")[90])
-        aim = dose_for_day(got.forecast, Conditions(), by_itself - 0.6, 90, [], sulfur)
+        aim = dose_for_day(plan, shelf, got, by_itself - 0.6, 90, [], sulfur)
         self.assertGreater(aim.loam_g_per_l, aim.answer.plan.full_g_per_l)
         self.assertLess(aim.loam_ph, by_itself - 0.9)
 

@@ -192,10 +192,8 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
             document, {slug: row.core for slug, row in materials.items()}, yard.hand_measures
         )
         evaluation = evaluate(plan, shelf, samples=0)
-        if evaluation.forecast is None:
-            return Aimed(f"{evaluation.acidity_problem}.")
         limes, sulfurs = (_preferred(yard, slugs) for slugs in (LIMES, SULFURS))
-        aim = dose_for_day(evaluation.forecast, plan.conditions, ph, int(day), limes, sulfurs)
+        aim = dose_for_day(plan, shelf, evaluation, ph, int(day), limes, sulfurs)
     except DocumentError as error:
         return Aimed(f"{error.problems[0].message}.")
     except PelkError as error:

@@ -1,15 +1,18 @@
 """A pH on a day, for a mix on the Bench: the one answer, and what a bed table would do here."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from pelk.core.advice.disposal import disposed
 from pelk.core.advice.dose_for_ph import Advice, Errand, advise, rest_ph
 from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.elements import SULFUR_MEQ_PER_G
+from pelk.core.base.errors import UnknownError
 from pelk.core.base.sources import cites
+from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.library import Material
-from pelk.core.plans.plan import Conditions
-from pelk.core.simulation.forecast import Forecast, surroundings_of
+from pelk.core.plans.plan import Plan
+from pelk.core.simulation.forecast import surroundings_of
 from pelk.core.simulation.initial_state import with_doses
 
 # Buffer capacity of the loam that bed tables are made for, as the library's topsoil.
@@ -42,8 +45,9 @@ class DoseForDay:
 
 @cites("pelk", "the course solved for a day; loam 35 meq/L/pH")
 def dose_for_day(
-    ahead: Forecast,
-    conditions: Conditions,
+    plan: Plan,
+    shelf: Mapping[str, Material],
+    evaluation: Evaluation,
     target_ph: float,
     day: int,
     limes: Sequence[Material],
@@ -53,10 +57,12 @@ def dose_for_day(
 
     Parameters
     ----------
-    ahead : Forecast
-        Of the mix as it is, doses included.
-    conditions : Conditions
-        Where it lies.
+    plan : Plan
+        The mix as it is, doses included.
+    shelf : mapping of str to Material
+        What it names.
+    evaluation : Evaluation
+        Of the plan.
     target_ph : float
         Wanted.
     day : int
@@ -67,16 +73,20 @@ def dose_for_day(
     Returns
     -------
     DoseForDay
-        The answer with where it leads.
+        The answer with where it leads, past the judge.
 
     Raises
     ------
     PelkError
-        When the wish is none.
+        When the wish is none, or nothing is known of its pH.
     """
+    ahead, conditions = evaluation.forecast, plan.conditions
+    if ahead is None:
+        raise UnknownError(evaluation.acidity_problem, "bulk")
     heap, around = ahead.heap, surroundings_of(conditions)
     errand = Errand(target_ph=target_ph, day=day, band=ahead.limits.band)
     answer = ph_answer(heap, around, errand, limes, sulfurs, with_range=True)
+    answer = disposed(answer, plan, shelf, evaluation)
     advice = quicker = loam = loam_ph = None
     if answer.outcome in GIVEN and answer.material is not None:
         advice = advise(

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from pelk.core.acid_base.contributions import ions_meq, lasting_meq_per_g
+from pelk.core.advice.disposal import G_PER_L
 from pelk.core.advice.grades import Finding, Grade, Kind
 from pelk.core.advice.judged_supply import needs_of, reaches_of
 from pelk.core.advice.judgement import Judgement, judge
@@ -34,7 +35,6 @@ from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.core.materials.cost import Package
 from pelk.core.materials.feeding_styles import FeedingStyle
 from pelk.core.materials.library import Material
-from pelk.core.materials.measures import DoseUnit
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import Dose, Plan
 from pelk.core.salts.salts import MEQ_PER_DS, PASTE_L_L
@@ -55,7 +55,6 @@ AIMED_SHARE, MOST_STEP = 0.97, 0.5
 INSIDE_PH = 0.2
 PH_KINDS = (Kind.PH_LOW, Kind.PH_HIGH, Kind.PH_KEEPS_FALLING, Kind.PH_KEEPS_RISING)
 MINIMISE = ("cost", "ingredients", "mass")
-G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
 DOSED_ROLES = frozenset(["dose"])
 # Counted in full where the wanted pH dissolves them.
 SOLID_DRIVERS = frozenset(["lime", "carbonate in the parts"])

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import islice
 
+from pelk.core.advice.disposal import with_rate
 from pelk.core.advice.dose_for_ph import Errand
 from pelk.core.advice.grades import Change, DoKind, Finding, Grade, Kind, Remedy
 from pelk.core.advice.judged_supply import needs_of, reaches_of
@@ -14,11 +15,9 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.core.materials.library import Material
-from pelk.core.materials.measures import DoseUnit
-from pelk.core.plans.plan import Dose, Part, Plan
+from pelk.core.plans.plan import Part, Plan
 from pelk.core.simulation.forecast import JUDGED_DAY
 
-G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
 MOST_OFFERED, MOST_FINDINGS = 3, 3
 MOST_EVALUATIONS, MOST_CONFIRMED, MOST_TRIED = 12, 2, 4
 SOUR, SWEET, AIRY = "sphagnum-peat-light", "coir-pith-loose", "perlite"
@@ -244,9 +243,9 @@ def carried_out(plan: Plan, changes: Sequence[Change], evaluation: Evaluation) -
         if change.do in (DoKind.SWAP, DoKind.ADD):
             plan = _swapped(plan, change, loose)
         elif change.do is DoKind.DOSE:
-            plan = _dosed(plan, change.material, change.g_per_l)
+            plan = with_rate(plan, change.material, change.g_per_l)
         elif change.do is DoKind.SCALE:
-            plan = _dosed(plan, change.material, rates.get(change.material, 0.0) * change.share)
+            plan = with_rate(plan, change.material, rates.get(change.material, 0.0) * change.share)
         elif change.do is DoKind.TAKE_OUT:
             plan = replace(
                 plan, doses=tuple(d for d in plan.doses if d.material != change.material)
@@ -254,15 +253,6 @@ def carried_out(plan: Plan, changes: Sequence[Change], evaluation: Evaluation) -
         elif change.do is DoKind.WAIT:
             plan = replace(plan, planted_day=change.day)
     return plan
-
-
-def _dosed(plan: Plan, slug: str, g_per_l: float) -> Plan:
-    dose = Dose(material=slug, amount=g_per_l, unit=G_PER_L)
-    if any(d.material == slug for d in plan.doses):
-        doses = tuple(dose if d.material == slug else d for d in plan.doses)
-    else:
-        doses = (*plan.doses, dose)
-    return replace(plan, doses=tuple(d for d in doses if d.amount > 0))
 
 
 def _swapped(plan: Plan, change: Change, loose: Mapping[str, float]) -> Plan:

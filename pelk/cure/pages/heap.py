@@ -1,12 +1,13 @@
 """What a heap's readings and its forecast say, in sentences."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.utils.html import format_html
 
 from pelk.barrow.models import Batch
 from pelk.bench.pages.verdicts import Verdict
+from pelk.core.advice.disposal import disposed
 from pelk.core.advice.redose import WORK_DAYS, redose
 from pelk.core.base.quantities import written_ph
 from pelk.core.evaluation.evaluate import Evaluation
@@ -201,6 +202,8 @@ def redose_say(
     if ahead is None:
         return None
     more = redose(ahead, evaluation.ph_band, today, limes, sulfurs, reading_days)
+    plan, shelf = batch.plan_as_mixed()
+    more = replace(more, answer=disposed(more.answer, plan, shelf, evaluation))
     said = answer_said(
         more.answer,
         batch.measures,
