@@ -1,3 +1,3 @@
 """Pelk: plan, weigh, mix, cure and remember an organic grower's potting mixes."""
 
-VERSION = "0.2.0"
+VERSION = "0.3.0"

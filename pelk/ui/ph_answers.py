@@ -104,7 +104,7 @@ def answer_said(
         elif answer.outcome is Outcome.TOO_SLOW:
             sort = "sourer" if answer.kind == "sulfur" else "sweeter"
             then += f" Quicker is a part that is {sort} by itself."
-    if advice is not None and advice.is_split:
+    if advice is not None and advice.is_split and answer.plan is not None:
         now = measures.mass(advice.at_once_g_l * litres, 2)
         then += f" Give {now} at once and look again after {advice.wait_days} days."
     return AnswerSaid(STATES[answer.outcome], say, then)

@@ -6,6 +6,7 @@ from datetime import date
 from typing import Any
 
 from pelk.barrow.models import Batch
+from pelk.core.advice.judgement import judge
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.simulation.readiness import is_fed
 
@@ -25,5 +26,6 @@ def schedule_cache_of(evaluation: Evaluation) -> dict[str, Any]:
         "between": [ready.p10, ready.p90] if ready else [None, None],
         "days": ahead.days if ahead else 0,
         "is_fed": is_fed([(d.material, d.g_per_l) for d in evaluation.doses]),
+        "harms": [finding.text for finding in judge(evaluation).harms],
         "run_out": charge.elements["N"].season.run_out_day if charge else None,
     }

@@ -12,6 +12,8 @@ from django.views.decorators.http import require_http_methods, require_safe
 from pelk.barrow.models import Batch
 from pelk.bench.pages.bench_page import ahead_of, figures
 from pelk.bench.pages.fitting import LIMES, SULFURS
+from pelk.bench.pages.verdicts import MOST_SHOWN, graded
+from pelk.core.advice.judgement import judge
 from pelk.core.base.errors import PelkError
 from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
@@ -176,6 +178,7 @@ def _shown(
     return {
         "evaluation": evaluation,
         "verdicts": heap_verdicts(row, newest, evaluation, today),
+        "findings": graded(judge(evaluation))[:MOST_SHOWN],
         "week": today // 7 + 1,
         "rows": ready_rows(row, newest, tests, evaluation, today) if ahead else [],
         "redose": _redose(row, newest, evaluation, today),

@@ -57,6 +57,7 @@ class Day:
     low: list[ShelfItem]
     planned: int
     lately: list[Entry]
+    harms: list[tuple[Batch, str]]
     resting: list[Resting]
     weather: Weather
 
@@ -86,8 +87,15 @@ def day_of_yard(yard: Yard, on: date, typed_c: float | None) -> Day:
         planned=Recipe.objects.of(yard).live().planned().count(),
         lately=list(entries),
         resting=[_resting(heap) for heap in heaps[:LANES]],
+        harms=_harms(heaps[:LANES]),
         weather=_weather(yard, on, typed_c),
     )
+
+
+def _harms(heaps: list[Batch]) -> list[tuple[Batch, str]]:
+    """Return what the judge holds against heaps that rest, the first of each."""
+    held = [(heap, (heap.schedule_cache or {}).get("harms") or []) for heap in heaps]
+    return [(heap, harms[0]) for heap, harms in held if harms]
 
 
 def _dry(heaps: list[Batch]) -> list[DryHeap]:
