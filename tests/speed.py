@@ -169,6 +169,46 @@ def measure_proposals() -> None:
     print(f"fewest of 40                     {took:7.2f} s    gap {got.gap:.1%}   stops at 5 s")
 
 
+def measure_judged() -> None:
+    """Print a judged proposal and the remedies of a mix against what they are made of."""
+    from unittest.mock import patch
+
+    from pelk.core.advice import proposals, remedies
+    from pelk.core.advice.judgement import judge
+    from pelk.core.evaluation.evaluate import evaluate
+    from pelk.core.materials.library import library
+    from tests.core.mixes import plan
+
+    shelf, calls = library(), []
+    mix = plan({"sphagnum-peat-light": 5, "perlite": 3}, [("feather-meal", 2)], crop="leafy")
+    plain = median_ms(lambda: evaluate(mix, shelf, samples=0), 15)
+    drawn = median_ms(lambda: evaluate(mix, shelf), 15)
+    solve = proposals.solve
+
+    def kept(*given: object, **more: object) -> object:
+        calls.append((given, more))
+        return solve(*given, **more)
+
+    with patch.object(proposals, "solve", kept):
+        proposals.propose(mix, shelf, proposals.Goal())
+    given, more = calls[0]
+    bare = median_ms(lambda: solve(*given, **more), 10)
+    whole = median_ms(lambda: proposals.propose(mix, shelf, proposals.Goal()), 8)
+    print(
+        f"judged proposal                  {whole:7.2f} ms   "
+        f"{whole / (bare + 6 * plain):5.2f} x (a solve + 6 evaluations)   budget 4 x"
+    )
+    before = evaluate(mix, shelf)
+    judgement, pantry = judge(before), remedies.Pantry(shelf)
+    judged = median_ms(lambda: judge(before), 30)
+    mended = median_ms(lambda: remedies.remedied(mix, pantry, before, judgement), 8)
+    print(
+        f"remedies of a mix                {mended:7.2f} ms   "
+        f"{mended / (12 * plain + 2 * drawn):5.2f} x (12 evaluations + 2 with ensembles)"
+    )
+    print(f"one judgement                    {judged:7.2f} ms   {judged / plain:5.2f} x evaluation")
+
+
 def measure_cure() -> None:
     """Print the re-fit of fifty readings, and how many simulated heaps the forecast covers."""
     from pelk.core.evaluation.evaluate import evaluate
@@ -362,6 +402,7 @@ def main() -> None:
         measure_core()
     if not os.environ.get("ONLY"):
         measure_proposals()
+        measure_judged()
         measure_cure()
         measure_against_the_books()
     call_command("migrate", verbosity=0)
