@@ -32,6 +32,8 @@ class Ahead:
         Last day with more ammonium than roots stand. [d]
     sulfur_left, lime_left : array or None
         Share not yet turned or dissolved, by day. [-]
+    pen : array or None
+        What a pen in a slurry shows, where salts take it off the mix's own pH. [pH]
     """
 
     low: Floats
@@ -41,6 +43,7 @@ class Ahead:
     hot_until: int = 0
     sulfur_left: Floats | None = None
     lime_left: Floats | None = None
+    pen: Floats | None = None
 
     @property
     def still_to_work(self) -> dict[str, Floats]:
@@ -98,6 +101,7 @@ class Runway:
     band_text_y: float
     line: str
     ensemble: str
+    pen: str
     end_text: str
     end_y: float
     points: list[Point]
@@ -152,6 +156,7 @@ def runway(
         band_text_y=round(min(band_base + 16, base - 5), 1),
         line=shown[0],
         ensemble=shown[1],
+        pen=_pen(ahead, x, y),
         end_text=written_ph(end) if ahead else "",
         end_y=y(end) if ahead else base,
         points=points,
@@ -174,6 +179,7 @@ def _span(
     seen = [*band, *(ph for _, ph in readings)]
     if ahead:
         seen += [float(ahead.low.min()), float(ahead.high.max())]
+        seen += [] if ahead.pen is None else [float(ahead.pen.min())]
     inside = [min(max(v, PH_TOLD[0] - 0.2), PH_TOLD[1] + 0.2) for v in seen]
     return min(inside) - 0.2, max(inside) + 0.2
 
@@ -197,6 +203,13 @@ def _lines(ahead: Ahead | None, x: Scale, y: Scale) -> tuple[str, str]:
     over = list(zip(across, y.many(ahead.high[at]), strict=True))
     under = list(zip(across, y.many(ahead.low[at]), strict=True))
     return line, f"{path(over + under[::-1])}Z"
+
+
+def _pen(ahead: Ahead | None, x: Scale, y: Scale) -> str:
+    if ahead is None or ahead.pen is None:
+        return ""
+    at = _thinned(len(ahead.pen) - 1)
+    return path(list(zip(x.many(at), y.many(ahead.pen[at]), strict=True)))
 
 
 def _forecast_at_mixing(told: Sequence[tuple[float, float]], x: Scale, y: Scale) -> str:

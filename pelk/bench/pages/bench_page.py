@@ -51,6 +51,7 @@ KEYS = "abcdefghijklmnopqrstuvwxyz"
 ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
 PICTURE_PX = 492
 # Findings take their room from the runway: the side stays on one screen.
+PEN_POINTS, TELLING_OFF = 30, 0.1
 RUNWAY_TALL_PX, RUNWAY_SHORT_PX = 194, 154
 # Amounts from here on are written whole. [in their unit]
 WHOLE_FROM = 10
@@ -146,6 +147,13 @@ class BenchPage:
     costs: str
     stops: list[Caution]
     cautions: list[Caution]
+
+    @property
+    def pen_off(self) -> str:
+        """How much salts take off what a pen shows, at most; empty where they hardly do."""
+        ahead = self.evaluation.forecast
+        line = None if ahead is None else pen_line(ahead)
+        return "" if line is None or ahead is None else f"{float((ahead.ph[1] - line).max()):.1f}"
 
     @property
     def drivers(self) -> list[DriverShown]:
@@ -419,7 +427,16 @@ def ahead_of(forecast: Forecast) -> Ahead:
         hot_until=int(hot[-1]) if hot.size else 0,
         sulfur_left=None if sulfur is None else sulfur[: forecast.days + 1],
         lime_left=None if lime is None else lime[: forecast.days + 1],
+        pen=pen_line(forecast),
     )
+
+
+def pen_line(forecast: Forecast) -> np.ndarray[tuple[int], np.dtype[np.float64]] | None:
+    """Return what a pen in a slurry shows by day, where salts take a tenth and more off."""
+    days = np.arange(forecast.days + 1)
+    at = np.unique(np.linspace(0, forecast.days, PEN_POINTS).astype(int))
+    off = np.interp(days, at, [forecast.lowered_on(int(day)) for day in at])
+    return forecast.ph[1] - off if float(off.max()) >= TELLING_OFF else None
 
 
 def _runway(forecast: Forecast, evaluation: Evaluation, size: tuple[int, int]) -> Runway:

@@ -33,6 +33,8 @@ from pelk.core.simulation.run import SEASON_PACE, simulate
 
 Floats = NDArray[np.float64]
 
+# Less than this is not spoken of.
+LEAST_TOLD_MG_L = 1.0
 REPORT_DAYS = (0, 30, 60, 90, 180)
 # Without a word on watering a pot outdoors is watered so that 5 mL a litre drain in a day.
 USUAL_WATER_L_L_D, USUAL_LEACHING = 1 / 30, 0.15
@@ -184,7 +186,7 @@ def season_supply(
         elements[element] = ElementSupply(
             element=element,
             total=total,
-            free=_free_figure(element, ingredients, comes_free, has_unsure_p),
+            free=_free_figure(element, ingredients, comes_free, season, unsure_p=has_unsure_p),
             free_at={at: comes_free.free_at(element, at) for at in REPORT_DAYS},
             free_by={
                 s.material.slug: float(np.interp(comes_free.days, comes_free.line.edges, row))
@@ -242,7 +244,12 @@ def _season(
 
 
 def _free_figure(
-    element: str, ingredients: Sequence[MixIngredient], comes_free: Forecast, unsure_p: bool
+    element: str,
+    ingredients: Sequence[MixIngredient],
+    comes_free: Forecast,
+    season: Balance,
+    *,
+    unsure_p: bool,
 ) -> Figure:
     by = [
         float(np.interp(comes_free.days, comes_free.line.edges, r))
@@ -269,8 +276,12 @@ def _free_figure(
         key=lambda i: -abs(i.value or 0),
     )
     note = "Negative: wood and bark tie nitrogen up while they rot." if element == "N" else ""
+    if season.to_air >= LEAST_TOLD_MG_L:
+        note = f"{season.to_air:.0f} mg/L of nitrate goes off as gas from drowned pores. {note}"
+    if season.brought >= LEAST_TOLD_MG_L:
+        note = f"The water brings {season.brought:.0f} mg/L more by the season's end. {note}"
     if element == "P" and unsure_p:
-        note = "Phosphorus of bone, guano and rock is known to a factor of two."
+        note += "Phosphorus of bone, guano and rock is known to a factor of two."
     return figure(
         available_quantity(element),
         value,
