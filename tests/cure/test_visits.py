@@ -149,7 +149,7 @@ class Visits(CureCase):
             bulk=[{"material": "sphagnum-peat-light", "parts": 1}],
         )
         told = redose_say(limed, limed.evaluation(samples=0), 5, limes, sulfurs, [1.0, 4.0])
-        self.assertIn("Too much lime lies in it: thin each litre", told.say)
+        self.assertIn("The lime in it is still working: look again on day", told.say)
 
 
 class Due(CureCase):

@@ -96,6 +96,8 @@ class Errand:
         What grows in it wants; how far past it a mix may rest is counted from its edges. [pH]
     draws : Draws
         What readings taught of the mix.
+    is_mixed : bool
+        It lies mixed already: nothing can be left out of it.
     """
 
     target_ph: float
@@ -103,6 +105,7 @@ class Errand:
     given: int = 0
     band: tuple[float, float] | None = None
     draws: Draws = CENTRAL
+    is_mixed: bool = False
 
     def edge(self, up: int) -> float:
         """Return how far a mix may drift: up with lime, down with sulfur. [pH]."""

@@ -174,7 +174,8 @@ class _Asked:
         if at_work is not None:
             return at_work
         if self._unspent(-up) > SPENT:
-            return self._taken_back(-up)
+            too_far = self._goes_too_far(-up, by_harm=self.errand.is_mixed)
+            return self._taken_back(-up) if too_far else self._let_work(-up)
         kind, choices = ("lime", limes) if up > 0 else ("sulfur", sulfurs)
         if not choices:
             return self._said(Outcome.NO_WAY, kind=kind, problem=f"there is no {kind} to dose")
@@ -199,18 +200,23 @@ class _Asked:
             **more,  # type: ignore[arg-type]
         )
 
-    def _rests(self) -> PhAnswer | None:
-        """Return what to take back where a mix gets there by itself and goes on until it harms.
+    def _goes_too_far(self, up: int, *, by_harm: bool) -> bool:
+        """Return whether unspent lime (up) or sulfur takes it further than it may rest.
 
-        A lesser drift is said, and read: what is mixed in is not picked out for it.
+        What is on its way, or mixed in already, is not picked out again for a drift (`by_harm`):
+        that is said, and read.
         """
-        further = limit("ph_keeps", "harms_beyond") - limit("ph_keeps", "drifts_beyond")
-        for up in (1, -1):
-            ahead = up * float(np.max(up * self.daily[self.errand.day :]))
-            past = up * (ahead - self.errand.edge(up))
-            if past > further and self._unspent(up) > SPENT:
-                return self._taken_back(up)
-        return None
+        margin = 0.0
+        if by_harm:
+            margin = limit("ph_keeps", "harms_beyond") - limit("ph_keeps", "drifts_beyond")
+        worst = up * float(np.max(up * self.daily[self.errand.day :]))
+        return up * (worst - self.errand.edge(up)) > margin and self._unspent(up) > SPENT
+
+    def _rests(self) -> PhAnswer | None:
+        """Return what to take back where a mix gets there by itself and goes on too far."""
+        return next(
+            (self._taken_back(up) for up in (1, -1) if self._goes_too_far(up, by_harm=True)), None
+        )
 
     def _unspent(self, up: int) -> float:
         """Return the share of the lime, or of the sulfur, that still lies there. [-]."""
@@ -237,6 +243,12 @@ class _Asked:
         kind = "lime" if up > 0 else "sulfur"
         return self._rests() or self._said(Outcome.WAIT, kind=kind, look_again_day=look)
 
+    def _let_work(self, up: int) -> PhAnswer:
+        """Return to wait for what goes past the wish, but no further than it may."""
+        look = self.errand.given + LOOK_AGAIN
+        kind = "lime" if up > 0 else "sulfur"
+        return self._said(Outcome.WAIT, kind=kind, look_again_day=look)
+
     def _taken_back(self, up: int) -> PhAnswer:
         """Return how much of the lime (up) or sulfur (down) that lies there may stay."""
         errand = self.errand
@@ -249,8 +261,7 @@ class _Asked:
 
         kind = "lime" if up > 0 else "sulfur"
         if past(1.0) <= 0:
-            look = errand.given + LOOK_AGAIN
-            return self._said(Outcome.WAIT, kind=kind, look_again_day=look)
+            return self._let_work(up)
         share = 0.0
         if past(share) <= 0:
             low, high = 0.0, 1.0

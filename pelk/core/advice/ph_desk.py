@@ -186,7 +186,7 @@ def ways_to(
     kind = "lime" if target_ph > start_ph else "sulfur"
     around = Surroundings(temperature_c=temperature_c)
     heap = _with_lying(soil_heap(soil, start_ph), around, lying)
-    errand = Errand(target_ph=target_ph, day=day)
+    errand = Errand(target_ph=target_ph, day=day, is_mixed=lying is not None)
     ways = []
     if lying is not None:
         first = ph_answer(heap, around, errand, [], [])

@@ -80,7 +80,7 @@ def redose(
         inside = min(INSIDE, (high - low) / 2)
         target += inside if target > then else -inside
     heap, draws = ahead.as_learned
-    errand = Errand(target_ph=target, day=day, given=today, band=band, draws=draws)
+    errand = Errand(target_ph=target, day=day, given=today, band=band, draws=draws, is_mixed=True)
     answer = ph_answer(heap, ahead.around, errand, limes, sulfurs, ahead.learned, with_range=True)
     if answer.outcome not in GIVEN or answer.material is None:
         return Redose(answer)

@@ -7,8 +7,13 @@ from django.test import SimpleTestCase
 from pelk.core.advice.grades import Grade, Kind, grade_table
 from pelk.core.advice.judged_supply import needs_of, reaches_of, state_of
 from pelk.core.advice.judgement import judge
+from pelk.core.advice.ph_answer import Outcome
+from pelk.core.advice.ph_on_a_day import dose_for_day
+from pelk.core.advice.redose import redose
+from pelk.core.base.quantities import written_beside
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.library import library
+from pelk.core.simulation.forecast import Observed
 from tests.core.mixes import KILOS, plan, worked
 
 PEAT = {"sphagnum-peat-light": 7, "perlite": 3}
@@ -110,6 +115,37 @@ class TheWholeWindow(SimpleTestCase):
         self.assertFalse(judged.is_met)
         self.assertIn(Kind.PH_HIGH, {f.kind for f in judged.findings})
 
+    def test_seedlings_at_five_for_their_35_days_are_not_met(self):
+        """Peat and vermiculite with too little lime: it was called met."""
+        mix = {"sphagnum-peat-light": 1, "vermiculite": 1}
+        judged = judge(worked(mix, [("lime-dolomitic-ground", 0.8)], crop="seedling"))
+        self.assertFalse(judged.is_met)
+        self.assertIn(Kind.PH_LOW, {f.kind for f in judged.findings})
+
+    def test_citrus_with_two_thirds_of_its_nitrogen_is_not_met(self):
+        mix = plan(
+            {"sphagnum-peat-light": 3, "perlite": 1},
+            [("lime-dolomitic-ground", 3), ("feather-meal", 1.2)],
+            crop="citrus",
+        )
+        got = evaluate(mix, library(), samples=0)
+        self.assertLess(reaches_of(got.supply.elements["N"]), 0.8 * 180)
+        self.assertIn("N", {f.of for f in of_kind(got, Kind.SHORT) if f.grade is Grade.DRIFTS})
+        self.assertFalse(judge(got).is_met)
+
+    def test_a_heap_at_work_reads_seven_and_is_told_to_wait(self):
+        """1.65 g/L of sulfur in it, the pen says 7 on day 0: nothing more is given."""
+        soil = {"garden-soil-neutral": 9, "sphagnum-peat-light": 1}
+        mix = plan(soil, [("sulfur-dusting", 1.65)], crop="ericaceous")
+        seen = evaluate(mix, library(), samples=0, observed=Observed(start_ph=7.0))
+        limes, sulfurs = [library()["lime-dolomitic-ground"]], [library()["sulfur-dusting"]]
+        for read in ([0.0], [0.0, 3.0]):
+            told = redose(seen.forecast, (4.5, 5.4), 0, limes, sulfurs, read)
+            self.assertIn(told.answer.outcome, (Outcome.WAIT, Outcome.THERE))
+            self.assertEqual(told.answer.g_per_l, 0)
+        day = dose_for_day(mix, library(), seen, 5.0, 30, limes, sulfurs)
+        self.assertEqual(day.answer.outcome, Outcome.WAIT)
+
     def test_planted_too_soon_is_said_and_planted_when_ready_is_not(self):
         hot = plan(PEAT, [("blood-meal", 4), ("lime-dolomitic-ground", 4)])
         early = evaluate(replace(hot, planted_day=7), library(), samples=0)
@@ -150,6 +186,11 @@ class WhatReachesThePlant(SimpleTestCase):
             self.assertIn(f"of {needs} mg/L needed {reaches} reaches", finding.text)
             self.assertIn(f"{needs - reaches} too little", finding.text)
             self.assertEqual(state_of(row), "short")
+
+    def test_what_is_over_a_limit_is_never_written_as_the_limit(self):
+        self.assertEqual(written_beside(2.31, 2.3), "2.31")
+        self.assertEqual(written_beside(1.5004, 1.5), "1.5")
+        self.assertEqual(written_beside(3.4, 2.5), "3.4")
 
     def test_a_meal_is_never_scaled_up_to_a_bulk_share(self):
         pellets = worked(COIR, [("poultry-manure-pellets", 4)])

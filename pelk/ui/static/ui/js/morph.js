@@ -8,6 +8,9 @@
   const touched = new WeakMap();
   const asked = new WeakMap();
   let answering = 0;
+  // Answers that follow others by themselves (data-follows) are dropped once anything was sent since.
+  let round = 0;
+  const rounds = new WeakMap();
 
   // "keep": the page's own stays (a long list that the fragment leaves out).
   // "hold": the last good answer stays, paler, under its note.
@@ -69,13 +72,17 @@
     touched.set(event.target, typed);
   }, { capture: true });
   document.addEventListener("htmx:beforeSend", (event) => {
-    asked.set(event.detail.xhr, typed);
+    const { xhr, requestConfig } = event.detail;
+    asked.set(xhr, typed);
+    if (!requestConfig.elt.matches("[data-follows]")) round += 1;
+    rounds.set(xhr, round);
   });
   document.addEventListener("htmx:beforeSwap", (event) => {
     const { xhr, requestConfig } = event.detail;
     answering = asked.get(xhr) ?? typed;
     const overtaken = answering !== typed;
     const isTyping = requestConfig.elt.matches("[data-drop-overtaken]") && !requestConfig.parameters.action;
-    if (overtaken && isTyping) event.detail.shouldSwap = false;
+    const isLate = requestConfig.elt.matches("[data-follows]") && (overtaken || rounds.get(xhr) !== round);
+    if (isLate || (overtaken && isTyping)) event.detail.shouldSwap = false;
   });
 })();
