@@ -225,7 +225,7 @@ class Bench(BrowserTestCase):
         expect(page.get_by_text("20 plants for")).to_be_visible()
         page.get_by_label("Name").fill("Terrace feed")
         page.get_by_text("For one plant, each time").click()
-        reason = page.get_by_text("Season’s nitrogen x weeks").first
+        reason = page.get_by_text("Season’s nitrogen over").first
         expect(reason).to_be_visible()
         page.get_by_label("how many plants").fill("10")
         expect(page.get_by_text("10 plants for")).to_be_visible()

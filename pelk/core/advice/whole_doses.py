@@ -27,6 +27,10 @@ class CapKind(StrEnum):
     PRACTICE = "practice"
 
 
+# Limits of one feed; the others are of a season.
+AT_ONCE = frozenset([CapKind.LABEL, CapKind.PRACTICE, CapKind.SALTS])
+
+
 @dataclass(frozen=True, slots=True)
 class Cap:
     """The most of a blend that one thing in it allows.
@@ -58,12 +62,15 @@ class WholeDose:
         What stops it; None where nothing does.
     feeds : float
         How many times it is given. [-]
+    once_g_l : float
+        The most at once, by label, practice and salts. [g/L]
     """
 
     needed_g_l: float
     season_g_l: float
     cap: Cap | None
     feeds: float
+    once_g_l: float
 
     @property
     def nitrogen_share(self) -> float:
@@ -78,7 +85,8 @@ class WholeDose:
     @property
     def each_g_l(self) -> float:
         """Each time; once, where it is too weak to feed by. [g/L]."""
-        return self.season_g_l if self.is_too_weak else self.season_g_l / max(self.feeds, 1.0)
+        shared = self.season_g_l if self.is_too_weak else self.season_g_l / max(self.feeds, 1.0)
+        return min(shared, self.once_g_l)
 
 
 @cites("pelk", "each thing in it against the one table of limits")
@@ -128,10 +136,13 @@ def caps_of(lines: Sequence[tuple[Material, float]], crop: Crop, feeds: float) -
     each = limit("whole_dose", "salts_ds_m") * MEQ_AT_ONE_DS * UNKNOWN_PASTE_L_L
     cap(CapKind.SALTS, each * max(feeds, 1.0), salts)
     for material, share in shares:
+        # Labels and practice say how much at once.
         if material.label_max_g_l:
-            cap(CapKind.LABEL, material.label_max_g_l, share, material.short_name)
+            most = max(feeds, 1.0) * material.label_max_g_l
+            cap(CapKind.LABEL, most, share, material.short_name)
         if material.dose_max_g_l:
-            cap(CapKind.PRACTICE, material.dose_max_g_l, share, material.short_name)
+            most = max(feeds, 1.0) * material.dose_max_g_l
+            cap(CapKind.PRACTICE, most, share, material.short_name)
     return sorted(caps, key=lambda c: c.season_g_l)
 
 
@@ -171,4 +182,5 @@ def whole_dose(
     feeds = max(season / weeks, 1.0)
     caps = caps_of(lines, crop, feeds)
     tightest = caps[0] if caps and caps[0].season_g_l < needed else None
-    return WholeDose(needed, tightest.season_g_l if tightest else needed, tightest, feeds)
+    once = min((c.season_g_l / feeds for c in caps if c.kind in AT_ONCE), default=needed)
+    return WholeDose(needed, tightest.season_g_l if tightest else needed, tightest, feeds, once)

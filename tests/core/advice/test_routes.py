@@ -140,7 +140,7 @@ class NoRouteHarms(SimpleTestCase):
         self.assertLessEqual(dose.season_g_l * lime, 1.0 + 1e-9)
         for material, _ in lines:
             if material.dose_max_g_l:
-                self.assertLessEqual(dose.season_g_l * share, material.dose_max_g_l + 1e-9)
+                self.assertLessEqual(dose.each_g_l * share, material.dose_max_g_l + 1e-9)
         self.assertLessEqual(dose.each_g_l, dose.season_g_l + 1e-9)
 
 
