@@ -94,7 +94,7 @@ class FirstBatch(BrowserTestCase):
         expect(page.get_by_text("154 g").first).to_be_visible()
         expect(dose).to_be_focused()
         expect(dose).to_have_value("1,25")
-        expect(page.get_by_text("pH goes to")).to_be_visible()
+        expect(page.get_by_text("pH near")).to_be_visible()
 
     def try_bad_input(self):
         page = self.page
@@ -103,14 +103,14 @@ class FirstBatch(BrowserTestCase):
         expect(page.get_by_text("Write one number")).to_be_visible()
         expect(page.get_by_text("Held", exact=True)).to_be_visible()
         # The last good answer stays under the note.
-        expect(page.get_by_text("pH goes to")).to_be_visible()
+        expect(page.get_by_text("pH near")).to_be_visible()
         expect(page.get_by_role("button", name="Take to the Barrow")).to_be_disabled()
         dose.fill("1.25")
         expect(page.get_by_text("Held", exact=True)).to_have_count(0)
 
     def ask_why(self):
         page = self.page
-        line = page.locator(".gv").filter(has_text="pH goes to").first
+        line = page.get_by_role("listitem").filter(has_text="pH near")
         line.get_by_role("button", name="why").click()
         drawer = page.get_by_role("dialog", name="Why pH as it drifts")
         expect(drawer).to_contain_text("Who says so")

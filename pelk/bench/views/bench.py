@@ -170,7 +170,8 @@ def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> B
     ready = bought.get(READY_BAG)
     judgement = judge(evaluation)
     if _target(request) == FIXES:
-        judgement = mended(document, request.yard, evaluation, judgement)
+        with suppress(DocumentError):  # a material that went meanwhile has no fix
+            judgement = mended(document, request.yard, evaluation, judgement)
     slot = request.POST.get("slot")
     return bench_page(evaluation, judgement, request.yard, goal_of(document), units, ready, slot)
 
