@@ -10,6 +10,7 @@ from django.db.models import Sum
 
 from pelk.barrow.domain.schedule_cache import ready_date
 from pelk.barrow.models import Batch
+from pelk.core.advice.judgement import AT_ONCE
 from pelk.core.vessels.planting import own_correction
 from pelk.pots.models import OldSoil, PotFill, PotGroup
 from pelk.ui.numbers import read_count
@@ -30,6 +31,7 @@ class HeapLeft:
     left_l: float
     ready_on: date | None
     is_ready: bool
+    waits: str = ""
 
 
 def heaps_left(yard: Yard, today: date) -> list[HeapLeft]:
@@ -49,7 +51,9 @@ def heaps_left(yard: Yard, today: date) -> list[HeapLeft]:
 def _left(row: Batch, used_l: float, today: date) -> HeapLeft:
     on = ready_date(row)
     made_l = float(row.shown["volume"]["litres"])
-    return HeapLeft(row, max(made_l - used_l, 0.0), on, on is not None and on <= today)
+    held = row.schedule_cache or {}
+    ready = on is not None and (on <= today or held["ready"] <= AT_ONCE)
+    return HeapLeft(row, max(made_l - used_l, 0.0), on, ready, held.get("waits", ""))
 
 
 def is_used_up(batch: Batch) -> bool:

@@ -8,7 +8,7 @@ from typing import Any
 from pelk.barrow.models import Batch
 from pelk.core.advice.judgement import judge
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.simulation.readiness import is_fed
+from pelk.core.simulation.readiness import HELD_UP, is_fed
 
 
 def ready_date(batch: Batch) -> date | None:
@@ -26,6 +26,7 @@ def schedule_cache_of(evaluation: Evaluation) -> dict[str, Any]:
         "between": [ready.p10, ready.p90] if ready else [None, None],
         "days": ahead.days if ahead else 0,
         "is_fed": is_fed([(d.material, d.g_per_l) for d in evaluation.doses]),
+        "waits": HELD_UP[ready.waiting_for[0]] if ready and ready.waiting_for else "",
         "harms": [finding.text for finding in judge(evaluation).harms],
         "run_out": charge.elements["N"].season.run_out_day if charge else None,
     }
