@@ -33,6 +33,11 @@ class HeapLeft:
     is_ready: bool
     waits: str = ""
 
+    @property
+    def waits_for(self) -> str:
+        """What it waits for, to follow the date."""
+        return f": {self.waits}" if self.waits else ""
+
 
 def heaps_left(yard: Yard, today: date) -> list[HeapLeft]:
     """Return the mixed heaps with what the fillings have left of them."""
