@@ -11,6 +11,7 @@ from pelk.bench.pages.bench_page import KEYS
 from pelk.core.advice.judgement import judge
 from pelk.core.evaluation.cautions import Caution
 from pelk.core.evaluation.evaluate import Evaluation
+from pelk.core.evaluation.worked import OURS, TRADE
 from pelk.core.materials.library import Material as CoreMaterial
 from pelk.core.vessels.dose_amounts import DoseLine
 from pelk.core.vessels.loads import barrow_loads
@@ -150,6 +151,12 @@ def card_of(batch: Batch) -> Card:
 Draft = tuple[str, str, str, str, list[Pick]]
 
 
+def _of_this_mix(caution: Caution) -> tuple[bool, bool, int]:
+    """Return where a caution stands: what stops, what hurts people, what names one material."""
+    is_practice = caution.source in (TRADE, OURS)
+    return not caution.stops, is_practice, len(caution.materials) or len(KEYS)
+
+
 class _Draft:
     """Write the steps of a load."""
 
@@ -160,9 +167,8 @@ class _Draft:
         self.hands: dict[str, list[float]] = yard.get("hands", {})
         self.there: dict[str, float] = dict(yard.get("there", {}))
         self.loads = loads
-        self.cautions = [
-            c for c in evaluation.cautions if c.severity in ("caution", "stop", "hard")
-        ]
+        minded = [c for c in evaluation.cautions if c.severity in ("caution", "stop", "hard")]
+        self.cautions = sorted(minded, key=_of_this_mix)
         self.harms = judge(evaluation).harms
         self.parts = [(b.material, b.loose_l / loads) for b in evaluation.bulk]
 
