@@ -369,15 +369,15 @@ def _charge(row: ElementSupply, evaluation: Evaluation, how: ChargeUnits) -> Cha
         name=name,
         written=how.name(row.element),
         bar=charge_bar(name, free, total, row.demand, days),
-        reaches=_whole(reaches_of(row) * factor),
-        needs=_whole(needs_of(row) * factor),
+        reaches=whole_amount(reaches_of(row) * factor),
+        needs=whole_amount(needs_of(row) * factor),
         total=sig(total * factor, 2),
         state=STATES[state_of(row)],
         word=WORDS[state_of(row)],
     )
 
 
-def _whole(value: float) -> str:
+def whole_amount(value: float) -> str:
     """Write an amount so that reaches and needs can be subtracted by eye."""
     return f"{value:.0f}" if value >= WHOLE_FROM else sig(value, 2)
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import RecipeVersion
-from pelk.bench.pages.bench_page import BenchPage, bench_page
+from pelk.bench.pages.bench_page import BenchPage, bench_page, whole_amount
 from pelk.bench.selectors import evaluated
 from pelk.core.advice.judged_supply import needs_of, reaches_of
 from pelk.core.advice.judgement import judge
@@ -96,11 +96,14 @@ def _slabs(evaluation: Evaluation) -> list[Slab]:
 
 def _lines(columns: Sequence[Column], yard: Yard) -> list[Line]:
     all_found = [c.shown.evaluation for c in columns]
-    rows = [("parts", [_parts(e) for e in all_found]), ("doses", [_doses(e) for e in all_found])]
+    rows = [
+        ("judged", [_judged(c.shown) for c in columns]),
+        ("parts", [_parts(e) for e in all_found]),
+        ("doses", [_doses(e) for e in all_found]),
+    ]
     for element in ELEMENTS:
         rows.append((f"{element} reaches / needs, mg/L", [_food(e, element) for e in all_found]))
     rows += [
-        ("judged", [_judged(c.shown) for c in columns]),
         ("pH on mixing day", [_at(e, 0) for e in all_found]),
         ("pH at the end", [_at(e, -1) for e in all_found]),
         ("ready, day", [_ready(e) for e in all_found]),
@@ -134,7 +137,7 @@ def _food(evaluation: Evaluation, element: str) -> str:
     if evaluation.supply is None:
         return "–"
     row = evaluation.supply.elements[element]
-    return f"{sig(reaches_of(row), 3)} of {sig(needs_of(row), 3)}"
+    return f"{whole_amount(reaches_of(row))} of {whole_amount(needs_of(row))}"
 
 
 def _at(evaluation: Evaluation, day: int) -> str:

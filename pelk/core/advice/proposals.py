@@ -210,11 +210,15 @@ class _Attempt:
     judgement: Judgement
     solution: Answer | Conflict
 
-    def score(self, desk: "_Desk") -> tuple[int, int, int]:
-        """Return how far from met it is, the less the better."""
+    def score(self, desk: "_Desk") -> tuple[int, int, float]:
+        """Return how far from met it is, the less the better: a shortage by what is short."""
         against = desk.against(self.judgement)
         harms = sum(f.grade is Grade.HARMS for f in against)
-        return harms, int(isinstance(self.solution, Conflict)), len(against)
+        missing = sum(
+            1 - f.value / f.limit if f.kind is Kind.SHORT and f.value and f.limit else 1.0
+            for f in against
+        )
+        return harms, int(isinstance(self.solution, Conflict)), missing
 
 
 def _check(goal: Goal) -> None:
@@ -500,6 +504,11 @@ def _told(desk: _Desk, best: _Attempt) -> Proposal:
             tuple(desk.notes),
         )
     notes = list(desk.notes)
+    if any(f.kind is Kind.SHORT and f.of == "N" for f in against):
+        notes.append(
+            "A mix that holds all the nitrogen of such a season at once burns: feed the rest "
+            "while it grows."
+        )
     if "N" in desk.goal.style.defaults.bands:
         notes.append(
             "The rest of the nitrogen is fed while it grows, as this way of feeding has it."
