@@ -75,6 +75,16 @@ class Evaluate(SimpleTestCase):
         self.assertEqual(got["ph"]["target"], [4.5, 5.4])
         self.assertLess(got["ph"]["settled"], got["ph"]["start"])
         self.assertIn("lime_and_sulfur", {f["kind"] for f in got["findings"]})
+        self.assertEqual(
+            [f["grade"] for f in got["findings"]],
+            sorted((f["grade"] for f in got["findings"]), key=["harms", "drifts", "better"].index),
+        )
+        fixes = [fix for f in got["findings"] for fix in f["remedies"]]
+        self.assertTrue(fixes)
+        for fix in fixes:
+            self.assertTrue(fix["text"] and fix["changes"])
+            self.assertEqual({"ph", "ec_ds_m"} - fix["before"].keys(), set())
+            self.assertEqual({"ph", "ec_ds_m"} - fix["after"].keys(), set())
         # What later parts of the core will compute is left out, not faked.
         self.assertEqual(len(got["ph"]["p50"]), 181)
         for low, middle, high in zip(

@@ -1,6 +1,7 @@
 """What a mix comes to, in sentences: the judge's findings in three bands, and when it is ready."""
 
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from django.utils.html import format_html
@@ -102,18 +103,35 @@ def result_of(finding: Finding, remedy: Remedy) -> str:
     said = []
     moved = abs(after.get("ph", 0) - before.get("ph", 0)) >= 0.1
     if "ph" in after and (moved or finding.kind in PH_KINDS):
-        said.append(f"pH {written_ph(after['ph'])}")
+        said.append(f"pH {_from(before, 'ph', written_ph)}{written_ph(after['ph'])}")
     salts_move = abs(after.get("ec_ds_m", 0) - before.get("ec_ds_m", 0)) >= 0.2
     if "ec_ds_m" in after and (salts_move or finding.kind in SALT_KINDS):
-        said.append(f"salts {after['ec_ds_m']:.1f}")
+        said.append(f"salts {_from(before, 'ec_ds_m', _tenth)}{after['ec_ds_m']:.1f}")
     if finding.kind is Kind.AIR_LOW and "air" in after:
-        said.append(f"air {after['air']:.0%}")
+        said.append(f"air {_from(before, 'air', _percent)}{after['air']:.0%}")
     if finding.kind is Kind.SHORT and finding.of == "N" and "nitrogen" in after:
-        said.append(f"nitrogen {sig(after['nitrogen'], 2)}")
+        said.append(f"nitrogen {_from(before, 'nitrogen', _two)}{_two(after['nitrogen'])}")
     late = after.get("ready_day", 0.0) - before.get("ready_day", 0.0)
     if "ready_day" in after and "ready_day" in before and abs(late) >= 1:
         said.append(f"ready {abs(late):.0f} days {'later' if late > 0 else 'sooner'}")
     return ", ".join(said) or "mended"
+
+
+def _from(before: dict[str, float], key: str, write: Callable[[float], str]) -> str:
+    """Write what it was before, with an arrow."""
+    return f"{write(before[key])} → " if key in before else ""
+
+
+def _tenth(value: float) -> str:
+    return f"{value:.1f}"
+
+
+def _percent(value: float) -> str:
+    return f"{value:.0%}"
+
+
+def _two(value: float) -> str:
+    return sig(value, 2)
 
 
 def as_posted(changes: tuple[Change, ...]) -> str:
