@@ -24,6 +24,7 @@ BANDS = {
 CERTAIN, MOST_SHOWN = 0.95, 3
 PH_KINDS = frozenset([Kind.PH_LOW, Kind.PH_HIGH, Kind.PH_KEEPS_FALLING, Kind.PH_KEEPS_RISING])
 SALT_KINDS = frozenset([Kind.SALTS, Kind.SODIUM, Kind.CHLORIDE, Kind.BORON])
+IONS = frozenset([Kind.SODIUM, Kind.CHLORIDE])
 # What can be said to be right where the judge found nothing of it.
 RIGHT = (("salts", SALT_KINDS), ("air", frozenset([Kind.AIR_LOW])))
 
@@ -104,8 +105,11 @@ def result_of(finding: Finding, remedy: Remedy) -> str:
     moved = abs(after.get("ph", 0) - before.get("ph", 0)) >= 0.1
     if "ph" in after and (moved or finding.kind in PH_KINDS):
         said.append(f"pH {_from(before, 'ph', written_ph)}{written_ph(after['ph'])}")
+    if finding.kind in IONS and finding.limit is not None:
+        now = f"{after['value']:.0f}" if "value" in after else f"under {finding.limit:.0f}"
+        said.append(f"{finding.kind.value} {finding.value or 0:.0f} → {now}")
     salts_move = abs(after.get("ec_ds_m", 0) - before.get("ec_ds_m", 0)) >= 0.2
-    if "ec_ds_m" in after and (salts_move or finding.kind in SALT_KINDS):
+    if "ec_ds_m" in after and (salts_move or finding.kind is Kind.SALTS):
         said.append(f"salts {_from(before, 'ec_ds_m', _tenth)}{after['ec_ds_m']:.1f}")
     if finding.kind is Kind.AIR_LOW and "air" in after:
         said.append(f"air {_from(before, 'air', _percent)}{after['air']:.0%}")

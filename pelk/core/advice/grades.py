@@ -99,7 +99,8 @@ class Remedy:
     changes : tuple of Change
         The same, to be carried out.
     before, after : dict of str to float
-        pH and salts: ``ph``, ``ec_ds_m``, ``air``, ``ready_day``, as far as known.
+        ``ph``, ``ec_ds_m``, ``air``, ``nitrogen``, ``ready_day`` as far as known, and ``value``
+        of the finding; none after, where it is gone.
     """
 
     text: str

@@ -177,9 +177,14 @@ def _confirmed(bench: _Bench, finding: Finding, candidate: _Try) -> Remedy | Non
     outcome = bench.confirm(candidate.plan)
     if outcome is None or not mends(finding, bench.judgement, outcome[1]):
         return None
-    return Remedy(
-        candidate.text, candidate.changes, figures_of(bench.evaluation), figures_of(outcome[0])
-    )
+    before, after = figures_of(bench.evaluation), figures_of(outcome[0])
+    if finding.value is not None:
+        before["value"] = finding.value
+        same = (finding.kind, finding.of)
+        left = [f.value for f in outcome[1].findings if (f.kind, f.of) == same]
+        if left and left[0] is not None:
+            after["value"] = left[0]
+    return Remedy(candidate.text, candidate.changes, before, after)
 
 
 def figures_of(evaluation: Evaluation) -> dict[str, float]:
