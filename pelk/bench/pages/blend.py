@@ -8,7 +8,7 @@ from datetime import date
 from decimal import Decimal
 
 from pelk.bench.forms.blends import SACKS, BlendForm
-from pelk.core.advice.whole_doses import Cap, CapKind, whole_dose
+from pelk.core.advice.whole_doses import whole_dose
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import Quantity
 from pelk.core.base.rounding import sig
@@ -194,7 +194,7 @@ def _figures(
     usual = whole_dose(lines, crop, (low + high) / 2, *rest)
     method = "season’s nitrogen over what of the blend comes free, shared among the feeds"
     if usual.cap is not None:
-        method += f"; no more than its {cap_says(usual.cap)} allows"
+        method += f"; no more than its {usual.cap.says} allows"
     common = (
         Input(f"{crop.name} take up", (low + high) / 2, "mg N/L", "guess", f"{low:g} to {high:g}"),
         Input("Season", season, "weeks"),
@@ -247,7 +247,7 @@ def _figures(
     whole = usual.season_g_l * form.pot_l
     if usual.cap is not None and usual.is_too_weak:
         weak = (
-            f"Too weak in nitrogen to feed by alone: its {cap_says(usual.cap)} stops it at "
+            f"Too weak in nitrogen to feed by alone: its {usual.cap.says} stops it at "
             f"{sig(usual.season_g_l, 2)} g/L a season, {usual.nitrogen_share:.0%} of the nitrogen "
             f"needed. Give it once, and feed nitrogen with something else."
         )
@@ -258,19 +258,10 @@ def _figures(
     )
     if usual.cap is not None:
         says += (
-            f" Its {cap_says(usual.cap)} stops it at {sig(usual.season_g_l, 2)} g/L a season: "
+            f" Its {usual.cap.says} stops it at {sig(usual.season_g_l, 2)} g/L a season: "
             f"{usual.nitrogen_share:.0%} of the nitrogen needed; feed the rest with something else."
         )
     return figures, says, False
-
-
-def cap_says(cap: Cap) -> str:
-    """Name what stops a blend."""
-    if cap.kind is CapKind.LABEL:
-        return f"{cap.of.lower()}, by its label,"
-    if cap.kind is CapKind.PRACTICE:
-        return f"{cap.of.lower()}, by common practice,"
-    return cap.kind.value
 
 
 def _dose(figures: Sequence[Figure], blend: Blend, yard: Yard) -> str:

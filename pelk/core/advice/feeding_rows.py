@@ -3,7 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from math import inf
 
+from pelk.core.advice.whole_doses import Most
 from pelk.core.crops.demand import REACHES
 from pelk.core.crops.feeding_rules import (
     COLD_C,
@@ -55,6 +57,8 @@ class Feed:
         Of a liquid. [kg/L]
     lead : str
         Key of `LEAD_DAYS`.
+    most : Most or None
+        What everything in it allows; None where that is not known.
     """
 
     name: str
@@ -62,6 +66,7 @@ class Feed:
     season_share: float
     density_kg_l: float = 1.0
     lead: str = "seed meal"
+    most: Most | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -193,6 +198,7 @@ def dressings(
         return []
     rows: list[Feeding] = []
     step = max(round(weeks), 1)
+    left_g = pots.dressing.most.season_g_l * pots.pot_l if pots.dressing.most else inf
     at, owed, earliest = run_out, 0.0, start + timedelta(days=TOP_UP_DAYS)
     while at // 7 < len(wanted):
         warm = pots.normals_c[(start + timedelta(days=at)).month - 1]
@@ -206,11 +212,13 @@ def dressings(
             for w, s, p in zip(wanted[window], soil[window], poured[window], strict=False)
         )
         whole = _dressing(pots, at, lacks, warm).g_per_pot
-        grams = min(whole, _most_g(pots))
+        grams = min(whole, _most_g(pots), left_g)
         held = grams / whole if whole else 1.0
         owed = lacks * (1 - held)
         if grams >= LEAST_G_L * pots.pot_l and on <= stop:
-            less = "" if held > 0.999 else " More would burn or mat: the rest comes later."
+            left_g -= grams
+            is_last = left_g < LEAST_G_L * pots.pot_l
+            less = "" if held > 0.999 else _held(pots.dressing, is_last=is_last)
             rows.append(
                 Feeding(
                     f"dress-{len(rows) + 1}",
@@ -255,7 +263,17 @@ def _warm_from(on: date, normals_c: Sequence[float]) -> date:
 
 def _most_g(pots: Pots) -> float:
     by_soil = MOST_BLEND_G_L * BLEND_N_PCT / pots.dressing.nitrogen_pct * pots.pot_l
-    return min(by_soil, most_on_top(pots.surface_cm))
+    at_once = pots.dressing.most.once_g_l * pots.pot_l if pots.dressing.most else inf
+    return min(by_soil, most_on_top(pots.surface_cm), at_once)
+
+
+def _held(dressing: Feed, *, is_last: bool) -> str:
+    if is_last and dressing.most and dressing.most.cap:
+        return (
+            f" Its {dressing.most.cap.says} stops more of it in this season. "
+            "Feed the rest of the nitrogen with something else."
+        )
+    return " More would burn or mat: the rest comes later."
 
 
 def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from math import inf
 
 from pelk.core.advice.grades import limit
 from pelk.core.base.sources import cites
@@ -46,6 +47,32 @@ class Cap:
     kind: CapKind
     season_g_l: float
     of: str = ""
+
+    @property
+    def says(self) -> str:
+        """What stops it, after "its"."""
+        if self.kind is CapKind.LABEL:
+            return f"{self.of.lower()}, by its label,"
+        if self.kind is CapKind.PRACTICE:
+            return f"{self.of.lower()}, by common practice,"
+        return self.kind.value
+
+
+@dataclass(frozen=True, slots=True)
+class Most:
+    """The most of a feed, whatever its nitrogen asks for.
+
+    Attributes
+    ----------
+    once_g_l, season_g_l : float
+        At once, and in a season. [g/L]
+    cap : Cap or None
+        What stops a season of it; None where nothing does.
+    """
+
+    once_g_l: float
+    season_g_l: float
+    cap: Cap | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,6 +173,30 @@ def caps_of(lines: Sequence[tuple[Material, float]], crop: Crop, feeds: float) -
     return sorted(caps, key=lambda c: c.season_g_l)
 
 
+@cites("arithmetic", "the tightest cap of a season, and of those at once")
+def most_of(lines: Sequence[tuple[Material, float]], crop: Crop, feeds: float) -> Most:
+    """Return the most of a feed at once and in a season.
+
+    Parameters
+    ----------
+    lines : sequence of (Material, float)
+        What it is made of, each with its weight. [kg]
+    crop : Crop
+        What is fed.
+    feeds : float
+        How many times it is given. [-]
+
+    Returns
+    -------
+    Most
+        In a litre of mix; infinite where nothing in it stops it. [g/L]
+    """
+    feeds = max(feeds, 1.0)
+    caps = caps_of(lines, crop, feeds)
+    once = min((c.season_g_l / feeds for c in caps if c.kind in AT_ONCE), default=inf)
+    return Most(once, caps[0].season_g_l if caps else inf, caps[0] if caps else None)
+
+
 @cites("arithmetic", "the nitrogen of a season, no more than the tightest cap")
 def whole_dose(
     lines: Sequence[tuple[Material, float]],
@@ -180,7 +231,7 @@ def whole_dose(
     season = crop.season_days / 7
     needed = feed_grams(demand_mg_l, 1.0, season, season, nitrogen_pct, free_share)
     feeds = max(season / weeks, 1.0)
-    caps = caps_of(lines, crop, feeds)
-    tightest = caps[0] if caps and caps[0].season_g_l < needed else None
-    once = min((c.season_g_l / feeds for c in caps if c.kind in AT_ONCE), default=needed)
-    return WholeDose(needed, tightest.season_g_l if tightest else needed, tightest, feeds, once)
+    most = most_of(lines, crop, feeds)
+    stops = most.season_g_l < needed
+    once = most.once_g_l if most.once_g_l < inf else needed
+    return WholeDose(needed, min(most.season_g_l, needed), most.cap if stops else None, feeds, once)

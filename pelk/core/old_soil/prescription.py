@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
-from math import log
+from math import inf, log
 
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
@@ -138,6 +138,7 @@ def prescribe(
     habit: str = "normal",
     nitrogen_pct: float = BLEND_N_PCT,
     available_share: float = 0.55,
+    most_g_l: float = inf,
 ) -> Prescription:
     """Return what to put into old soil, in place or tipped out.
 
@@ -157,6 +158,8 @@ def prescribe(
         Kind of pot, and watering: over, normal, under.
     nitrogen_pct, available_share : float
         Of the blend. [%], [-]
+    most_g_l : float, optional
+        Of the blend at once, by everything in it. [g/L]
 
     Returns
     -------
@@ -174,6 +177,7 @@ def prescribe(
     grams = blend_to_add(
         wanted.uptake_mg_l["N"], credit_mg_l / 2, litres, nitrogen_pct, available_share
     )
+    grams = min(grams, most_g_l * litres)
     if decision.route == Route.DUMP_AND_REFRESH:
         return _tipped_out(decision, observed, litres, grams, pot, habit)
     if decision.route == Route.PARTLY_OUT:

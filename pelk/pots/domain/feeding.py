@@ -17,8 +17,10 @@ from pelk.core.advice.feeding_plan import (
     plan_feeding,
 )
 from pelk.core.advice.feeding_rows import Feed, Pots
+from pelk.core.advice.whole_doses import most_of
 from pelk.core.base.errors import PelkError
-from pelk.core.crops.groups import crop
+from pelk.core.crops.feeding_rules import INTERVAL_WEEKS
+from pelk.core.crops.groups import Crop, crop
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.evaluation.season_supply import ElementSupply
 from pelk.core.materials.feeding_styles import FeedingStyle, Inputs, is_plant_or_mineral
@@ -72,7 +74,7 @@ def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
         ec_on=salts.on if salts else None,
         buds_on=_seen(deeds, PotDeed.Kind.BUDS),
         leaves_on=_seen(deeds, PotDeed.Kind.LEAVES),
-        dressing=_feed(products["dressing"], DRESSINGS.get(products["dressing"].slug)),
+        dressing=_dressing(products["dressing"], crop(group.crop)),
         liquid=_feed(products["liquid"], "liquid") if "liquid" in products else None,
         potash=products[POTASH].short_name if POTASH in products else "",
     )
@@ -112,6 +114,12 @@ def _choice(
 
 def _allows(style: FeedingStyle, material: Material) -> bool:
     return style.inputs != Inputs.PLANT_AND_MINERAL_ONLY or is_plant_or_mineral(material)
+
+
+def _dressing(material: Material, grown: Crop) -> Feed:
+    weeks = INTERVAL_WEEKS.get(grown.slug) or grown.season_days / 7
+    most = most_of([(material, 1.0)], grown, grown.season_days / 7 / weeks)
+    return replace(_feed(material, DRESSINGS.get(material.slug)), most=most)
 
 
 def _feed(material: Material, lead: str | None) -> Feed:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from pelk.bench.formats.documents import DoseDocument, MixDocument, PartDocument
+from pelk.core.advice.whole_doses import most_of
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import crop
 from pelk.core.materials.facts import CONTENTS
@@ -14,6 +15,7 @@ from pelk.core.old_soil.prescription import Item, Prescription, prescribe
 from pelk.core.old_soil.questions import STEPS, Step, inspected, next_step
 from pelk.core.vessels.planting import diameter_of, surface_of
 from pelk.pots.models import POT_WORDS, OldSoil
+from pelk.shelf.selectors import known_materials
 
 # What a route is called, and how it is marked.
 ROUTES = {
@@ -43,6 +45,8 @@ MATERIALS = {
 # Routes that end in a recipe.
 MIXED = (Route.DUMP_AND_REFRESH, Route.MINOR_PART, Route.REUSE)
 ACID_BLEND, PLANT_BLEND = "cottonseed-meal", "alfalfa-meal"
+# Of the nitrogen of a feed whose share in a season is not known. [-]
+UNKNOWN_SHARE = 0.5
 OLD_MIX = "spent-potting-mix"
 OLD_MIX_G_L = 400.0
 
@@ -72,6 +76,10 @@ def judged(row: OldSoil) -> tuple[Inspection, Decision]:
 def prescription_of(row: OldSoil, observed: Inspection, decision: Decision) -> Prescription | None:
     """Return what goes in; None where nothing does."""
     width = diameter_of(surface_of(row.pot_l))
+    in_place = decision.route in (Route.IN_PLACE, Route.PARTLY_OUT)
+    slug = MATERIALS[Item.BLEND] if in_place else _blend(row)
+    blend = known_materials(row.yard, [slug])[slug].core
+    most = most_of([(blend, 1.0)], crop(row.next_crop), 1.0)
     try:
         return prescribe(
             decision,
@@ -81,6 +89,9 @@ def prescription_of(row: OldSoil, observed: Inspection, decision: Decision) -> P
             pot_cm=width,
             pot=POT_WORDS.get(row.made_of, row.made_of),
             habit=row.habit,
+            nitrogen_pct=blend.composition["N"].typ,
+            available_share=blend.season_n or UNKNOWN_SHARE,
+            most_g_l=min(most.once_g_l, most.season_g_l),
         )
     except PelkError:
         return None

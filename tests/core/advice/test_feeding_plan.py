@@ -11,8 +11,11 @@ from hypothesis import strategies as st
 
 from pelk.core.advice.feeding_plan import growing_year, plan_feeding
 from pelk.core.advice.feeding_rows import Feed, Pots
+from pelk.core.advice.grades import limit
+from pelk.core.advice.whole_doses import CapKind, most_of
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import crop, library
+from pelk.core.materials import library as materials
 from pelk.core.materials.feeding_styles import FeedingWay, Inputs
 
 MILD = (4, 4, 6, 9, 12, 15, 17, 17, 14, 11, 7, 5)
@@ -77,6 +80,21 @@ class Plan(SimpleTestCase):
         late = plan(planted_on=date(2026, 9, 20), run_out_day=0, soil_n=())
         feeds = [r.on for r in late.rows if r.kind in ("dress", "liquid")]
         self.assertFalse([on for on in feeds if on.month in (11, 12, 1, 2, 3)])
+
+    def test_what_comes_along_stops_a_dressing_before_its_nitrogen_is_given(self):
+        bone = materials.library()["bone-meal-steamed"]
+        fruiting = crop("fruiting")
+        most = most_of([(bone, 1.0)], fruiting, 4.0)
+        # By hand: its phosphorus may be so many times what the crop takes up.
+        self.assertIs(most.cap.kind, CapKind.PHOSPHORUS)
+        allowed = limit("whole_dose", "phosphorus_times") * fruiting.uptake_mg_l["P"]
+        allowed /= 10 * bone.composition["P"].typ
+        self.assertAlmostEqual(most.season_g_l, allowed, places=9)
+        feed = Feed("bone", bone.composition["N"].typ, 0.5, most=most)
+        got = plan(dressing=feed, liquid=None, surface_cm=200.0, soil_n=(), run_out_day=0)
+        dressed = [r for r in got.rows if r.kind == "dress"]
+        self.assertAlmostEqual(sum(r.g_per_pot for r in dressed), allowed * 12, places=6)
+        self.assertIn("Its phosphorus stops", dressed[-1].why)
 
     def test_soil_that_lasts_asks_for_no_dressing(self):
         got = plan(soil_n=(200.0,) * 30, run_out_day=None, liquid=None)
