@@ -152,6 +152,13 @@ def understood(text: str, vocabulary: Vocabulary, box: Box = Box.ANY) -> Underst
     return _like(words, key, vocabulary, box)
 
 
+def is_word(text: str, vocabulary: Vocabulary) -> bool:
+    """Return whether some words, whole, name a material or are asked about."""
+    key = folded(text)
+    taught = {folded(word) for word in vocabulary.taught}
+    return key in word_list() or key in taught or _named(key, text, vocabulary) is not None
+
+
 def _named(key: str, words: str, vocabulary: Vocabulary) -> str | None:
     """Return what bears just this name or slug, the yard's own first."""
     bearing = [
