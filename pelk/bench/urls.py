@@ -3,7 +3,7 @@
 from django.urls import path
 
 from pelk.bench.services import BLENDS, RECIPES
-from pelk.bench.views import bench, blends, book, compare
+from pelk.bench.views import bench, blends, book, compare, entering
 from pelk.log.views.put_away import put_away_paths
 
 app_name = "bench"
@@ -11,6 +11,7 @@ urlpatterns = [
     path("", book.book, name="book"),
     path("compare/", compare.compare, name="compare"),
     path("new/", bench.new, name="new"),
+    path("look/", entering.look, name="look"),
     path("blends/", blends.blends, name="blends"),
     path("blends/new/", blends.new, name="blend_new"),
     path("blends/<int:blend>/", blends.blend, name="blend"),

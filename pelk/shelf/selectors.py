@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
-from django.db.models import Q
-
-from pelk.core.base.errors import PelkError
+from pelk.core.base.errors import PelkError, UnknownError
 from pelk.core.lab.lab_reports import Mapped, mapped
 from pelk.core.lab.report_lines import read_report
 from pelk.core.materials.cost import Package
 from pelk.core.materials.facts import FACTS, value_of
-from pelk.core.materials.library import Range
+from pelk.core.materials.library import Range, library, short_name
+from pelk.core.materials.words import Name, Vocabulary
 from pelk.shelf.models.bags import Bag, package_holding
 from pelk.shelf.models.lab import LabReport
 from pelk.shelf.models.materials import Material, ShelfItem, cores_of
+from pelk.shelf.models.words import PackSize, Word
 from pelk.yards.models import Yard
 
 LEAVE, KEEP = "leave", "keep"
@@ -33,19 +34,6 @@ def known_materials(yard: Yard, slugs: Iterable[str]) -> dict[str, Material]:
     rows = sorted(candidates, key=lambda m: m.yard_id is not None)
     cores_of(rows)
     return {m.slug: m for m in rows}
-
-
-def slug_named(yard: Yard, text: str) -> str:
-    """Return the slug of a material as someone typed its name; else the text itself."""
-    name = text.strip()
-    rows = Material.objects.listed_for(yard)
-    exact = Q(slug=name) | Q(name__iexact=name) | Q(name__istartswith=f"{name} (")
-    begins = Q(name__istartswith=name)
-    for rows_named in (rows.filter(exact), rows.filter(begins), rows.matching(name)):
-        slug = rows_named.order_by("-yard_id", "name").values_list("slug", flat=True).first()
-        if slug:
-            return slug
-    return name
 
 
 def packages_of(yard: Yard, slugs: Iterable[str]) -> dict[str, Package]:
@@ -109,3 +97,38 @@ def limes_of(yard: Yard) -> list[Material]:
     """Return every lime a yard knows: sulfur is too slow for jars."""
     rows = Material.objects.listed_for(yard).with_analysis()
     return [row for row in rows.filter(family="lime") if row.core.lime_grade]
+
+
+def vocabulary_of(yard: Yard) -> Vocabulary:
+    """Return what may be named in a yard, and how it speaks."""
+    shared = library()
+    rows = Material.objects.listed_for(yard).order_by()
+    named = {
+        slug: Name(
+            slug, name, short_name(name), shared[slug].other_names if slug in shared else (), role
+        )
+        for slug, name, role in rows.values_list("slug", "name", "role")
+    }
+    taught = Word.objects.of(yard).filter(material__deleted_at=None)
+    return Vocabulary(
+        materials=named,
+        owned=shelf_slugs(yard),
+        taught=dict(taught.values_list("text", "material__slug")),
+        region=yard.region or ("US" if yard.measures.is_us else ""),
+    )
+
+
+# How a pack is called, and the kinds of bags on the shelf that are one.
+PACKS = {"bag": ("bag", "sack"), "bale": ("bale", "bale-loose"), "brick": ("brick",)}
+
+
+def pack_litres(yard: Yard, material: Material, pack: str) -> float | None:
+    """Return the loose litres of one pack: of the newest bag, or as was said; None if neither."""
+    bags = Bag.objects.of(yard).live().filter(material__slug=material.slug, kind__in=PACKS[pack])
+    newest = bags.order_by("-bought_on", "-pk").first()
+    if newest is not None:
+        package = package_holding(newest.measure, newest.holds, None)
+        with suppress(UnknownError):
+            return package.loose_litres(material.core)
+    said = PackSize.objects.of(yard).filter(material__slug=material.slug, pack=pack)
+    return said.values_list("litres", flat=True).first()

@@ -9,6 +9,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.utils import timezone
 
+from pelk.core.base.regions import regions
 from pelk.core.materials.feeding_styles import FeedingStyle
 from pelk.core.materials.library import Range
 from pelk.core.salts.water_ions import WaterAnalysis
@@ -78,6 +79,8 @@ class Yard(Lockable):
     barrow_l = models.FloatField("barrow, level, litres", default=85)
     barrow_limit_kg = models.FloatField("most to push, kg", default=50)
     bucket_l = models.FloatField("bucket, litres", default=10)
+    # Territory: what its words, spoons and gallons mean.
+    region = models.CharField("where it is", max_length=2, blank=True)
     currency = models.CharField(max_length=3, choices=CURRENCIES, default="EUR")
     normals_c = models.JSONField("mean of each month, °C", default=mild_normals)
     # What one of each calibrated measure holds: low, typical, high in mL.
@@ -99,6 +102,12 @@ class Yard(Lockable):
     def measures(self) -> Measures:
         """How this yard reads its amounts."""
         return Measures(self.system)
+
+    @property
+    def is_comma(self) -> bool:
+        """Whether decimals are written with a comma there."""
+        known = regions().get(self.region)
+        return known is not None and known.is_comma
 
     @property
     def money(self) -> Money:

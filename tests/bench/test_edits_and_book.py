@@ -1,29 +1,17 @@
 """Edits by button, doses fitted, a pH on a day; versions, comparison, the book, starting points."""
 
-from django.test import SimpleTestCase, TestCase
+from django.test import TestCase
 
 from pelk.bench.domain.starting_points import starting_points
 from pelk.bench.formats.documents import read
 from pelk.bench.formats.planning import as_plan
 from pelk.bench.models import Recipe
 from pelk.core.advice.ph_on_a_day import dose_for_day
-from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import library as crops
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.library import library
-from pelk.core.plans.rebalance import rebalanced
 from tests.bench.test_bench import TYPED, BenchCase
 from tests.factories import bench_posted, make_bag, make_recipe, make_user, mix, yard_of
-
-
-class Rebalancing(SimpleTestCase):
-    def test_the_rest_keeps_its_proportion_and_the_locked_their_place(self):
-        self.assertEqual(rebalanced([50, 30, 30], 0), [50, 25, 25])
-        self.assertEqual(rebalanced([50, 20, 20, 30], 0, [3]), [50, 10, 10, 30])
-        with self.assertRaisesMessage(PelkError, "all other lines are locked"):
-            rebalanced([50, 30, 30], 0, [1, 2])
-        with self.assertRaisesMessage(PelkError, "no room"):
-            rebalanced([120, 30, 30], 0)
 
 
 class Rows(BenchCase):
@@ -51,28 +39,28 @@ class Rows(BenchCase):
             with self.subTest(rubbish):
                 self.assertEqual(self.post(action=rubbish).status_code, 200)
 
-    def test_a_name_is_added_as_it_is_typed_and_only_when_asked(self):
-        page = self.post(action="add", add_part="leaf mould", add_dose="Kelp")
-        form = page.context["form"]
-        self.assertEqual(
-            (form.parts[-1].material, form.doses[-1].material), ("leaf-mould", "kelp-meal")
-        )
-        self.assertEqual(len(self.post(add_part="leaf mould").context["form"].parts), 2)
-        self.assertContains(self.post(action="add", add_part="moon dust"), "moon dust")
-
-    def test_percent_volumes_and_back(self):
-        typed = {"way": "percent", "way_was": "parts", "part_was": ["4", "1"]}
-        page = self.post(**typed)
+    def test_percents_stand_as_typed_and_the_rest_is_shared_out_on_request(self):
+        page = self.post(way="percent", way_was="parts")
         self.assertEqual([p for _, p in self.parts(page)], ["80", "20"])
-        page = self.post(
-            way="percent", way_was="percent", part_parts=["70", "20"], part_was=["80", "20"]
-        )
+        held = {"way": "percent", "way_was": "percent", "part_parts": ["70", "20"]}
+        page = self.post(**held)
+        self.assertEqual([p for _, p in self.parts(page)], ["70", "20"])
+        self.assertContains(page, "10% are missing")
+        self.assertIsNotNone(page.context["shown"])
+        page = self.post(**held, action="save")
+        self.assertContains(page, "The percents do not come to 100 yet")
+        page = self.post(**held, action="share-out", part_lock=["1", ""])
         self.assertEqual([p for _, p in self.parts(page)], ["70", "30"])
-        page = self.post(way="L", way_was="parts", how="litres", volume="100")
-        loose = [float(p) for _, p in self.parts(page)]
-        self.assertAlmostEqual(loose[0] / loose[1], 4, delta=0.01)
-        self.assertGreater(sum(loose), 100)
-        page = self.post(way="L", way_was="L", how="sum", part_parts=["80", "20"], action="save")
+        self.assertNotContains(page, "are missing")
+
+    def test_two_under_gallons_stays_two(self):
+        page = self.post(way="gal", way_was="parts")
+        self.assertEqual([p for _, p in self.parts(page)], ["4", "1"])
+        ph, again = (p.context["shown"].evaluation.forecast.ph[1, 30] for p in (self.post(), page))
+        self.assertAlmostEqual(ph, again, places=9)
+
+    def test_volumes_are_kept(self):
+        self.post(way="L", way_was="L", how="sum", part_parts=["80", "20"], action="save")
         document = Recipe.objects.get().latest.document
         self.assertEqual(
             document["bulk"][0], {"material": "sphagnum-peat-light", "amount": 80.0, "unit": "L"}
@@ -80,6 +68,9 @@ class Rows(BenchCase):
         self.assertNotIn("batch", document)
         again = self.client.get(Recipe.objects.get().get_absolute_url()).context["form"]
         self.assertEqual((again.way, again.how, again.parts[0].parts), ("L", "sum", "80"))
+        page = self.post(way="gal", way_was="L", how="sum", part_parts=["80", "20"])
+        gallons = [float(p) for _, p in self.parts(page)]
+        self.assertAlmostEqual(gallons[0], 80 / 3.785, delta=0.01)
 
     def test_a_bed_rate_becomes_a_rate_per_volume(self):
         # 1 lb on 100 ft2 is 48.8 g/m2; in 15 cm that is 0.325 g/L.

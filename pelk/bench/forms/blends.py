@@ -10,8 +10,9 @@ from django import forms
 
 from pelk.core.crops.groups import library as crops
 from pelk.core.materials.library import Material
+from pelk.core.materials.words import Box, Understood, understood
 from pelk.shelf.models.materials import Material as Row
-from pelk.shelf.selectors import known_materials, slug_named
+from pelk.shelf.selectors import known_materials, vocabulary_of
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -121,10 +122,11 @@ class BlendForm(MarkedForm):
         if not self.rows.management_form.is_valid():
             raise forms.ValidationError("The lines did not arrive: reload the page.")
         typed = [row.cleaned_data.get("material", "") for row in self.rows if row.is_valid()]
-        slugs = {text: slug_named(self.yard, text) for text in typed if text}
-        held = known_materials(self.yard, slugs.values())
+        vocabulary = vocabulary_of(self.yard)
+        meant = {text: understood(text, vocabulary, Box.DOSE) for text in typed if text}
+        held = known_materials(self.yard, [m.slug for m in meant.values() if m.slug])
         for row in self.rows:
-            self._judge(row, held, slugs)
+            self._judge(row, held, meant)
         if not self.lines and not self.errors and self.rows.is_valid():
             self.rows.forms[0].add_error("material", "Put at least one meal, dust or salt in it.")
         for row in self.rows:
@@ -141,13 +143,15 @@ class BlendForm(MarkedForm):
         forms_ = [self, *self.rows]
         return [str(errors[0]) for form in forms_ for errors in form.errors.values()]
 
-    def _judge(self, row: LineForm, held: Mapping[str, Row], slugs: Mapping[str, str]) -> None:
+    def _judge(
+        self, row: LineForm, held: Mapping[str, Row], meant: Mapping[str, Understood]
+    ) -> None:
         if row.is_blank or row.errors:
             return
         text, parts = row.cleaned_data["material"], row.cleaned_data["parts"]
-        material = held.get(slugs.get(text, ""))
+        material = held.get(meant[text].slug or "") if text in meant else None
         if material is None:
-            row.add_error("material", f"Nothing is called {text!r} here." if text else "Of what?")
+            row.add_error("material", self._asks(meant[text]) if text else "Of what?")
         elif material.core.role == "bulk":
             row.add_error("material", f"{material.short_name} is a part: it goes on the Bench.")
         elif not parts:
@@ -157,6 +161,14 @@ class BlendForm(MarkedForm):
             row.add_error("material", say)
         else:
             self.lines.append((material.core, parts))
+
+    def _asks(self, meant: Understood) -> str:
+        """Ask which material a word means; say so where none is known."""
+        rows = known_materials(self.yard, meant.slugs)
+        names = [rows[slug].short_name for slug in meant.slugs if slug in rows]
+        if not names:
+            return f"“{meant.words}” is not known here."
+        return f"Which “{meant.words}” is it: {', '.join(names)}?"
 
     @property
     def way(self) -> str:

@@ -4,18 +4,15 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
-from contextlib import suppress
 from typing import TypeVar
 
 from django.http import QueryDict
 
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm, DoseRow, PartRow
 from pelk.core.advice.grades import Change, DoKind
-from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.measures import rate_from_area
-from pelk.core.plans.rebalance import rebalanced
 from pelk.ui.numbers import read_count, read_number
 from pelk.ui.units import sizes
 
@@ -25,26 +22,21 @@ SLUG_MAX = 80
 AREA_RATES = {"g/m2": 1.0, "oz/yd2": 33.906, "lb/100 ft2": 48.824, "kg/100 m2": 10.0}
 DEPTHS = {"cm": 1.0, "in": 2.54}
 TINY = 1e-6
+FULL_PERCENT = 100.0
 
 
-def carry_out(form: BenchForm, action: str, post: QueryDict, find: Callable[[str], str]) -> None:
-    """Carry out a button that changes the rows, then keep percents a hundred.
-
-    `find` gives the slug of a typed name.
-    """
+def carry_out(form: BenchForm, action: str, post: QueryDict) -> None:
+    """Carry out a button that changes the rows."""
     verb, _, rest = action.partition(":")
     if verb == "fix":
         mend(form, read_changes(rest))
     edit = EDITS.get(verb)
     if edit is not None:
         edit(form, rest)
-    _add(form, verb, rest, post, find)
     if verb == "area":
         from_a_bed_table(form, post)
-    if form.way == "percent" and form.way_was in ("", "percent"):
-        _keep_a_hundred(form)
-    for row in form.parts:
-        row.was = row.parts
+    if verb == "share-out":
+        share_out(form)
 
 
 def _place(text: str, rows: list[Row]) -> int | None:
@@ -53,8 +45,11 @@ def _place(text: str, rows: list[Row]) -> int | None:
 
 
 def _drop(rows: list[Row], rest: str) -> None:
-    at = _place(rest, rows)
-    if at is not None:
+    """Take a row out: the one that stood there when the button was drawn, no other."""
+    place, _, stood = rest.partition(":")
+    slug, _, count = stood.partition(":")
+    at = _place(place, rows)
+    if at is not None and rows[at].material == slug and count == str(len(rows)):
         del rows[at]
 
 
@@ -156,52 +151,36 @@ def _swap_share(form: BenchForm, change: Change) -> None:
         there.parts = sig((read_number(there.parts) or 0.0) + more, 3)
 
 
-def _add(
-    form: BenchForm, verb: str, rest: str, post: QueryDict, find: Callable[[str], str]
-) -> None:
-    """Add what a button names, or what stands typed in the field beside it."""
-    if verb not in ("add", "add_part", "add_dose"):
-        return
-    typed = {kind: post.get(f"add_{kind}", "") for kind in ("part", "dose")}
-    part = rest if verb == "add_part" else typed["part"] if verb == "add" else ""
-    dose = rest if verb == "add_dose" else typed["dose"] if verb == "add" else ""
-    if part.strip():
-        size = "10" if form.way == "percent" else "1"
-        form.parts.append(PartRow(find(part)[:SLUG_MAX], size))
-    if dose.strip():
-        form.doses.append(DoseRow(find(dose)[:SLUG_MAX], "1", "g/L"))
-
-
-def _keep_a_hundred(form: BenchForm) -> None:
-    """Let the other lines give way to the one that was changed."""
+def share_out(form: BenchForm) -> None:
+    """Let the lines that are not locked make up what is missing of a hundred."""
     numbers = [read_number(row.parts) for row in form.parts]
     known = [n for n in numbers if n is not None]
-    if len(known) < len(numbers) or not known:
+    free = [i for i, row in enumerate(form.parts) if not row.locked]
+    if len(known) < len(numbers) or not free:
         return
-    changed = [i for i, row in enumerate(form.parts) if row.parts != row.was]
-    if abs(sum(known) - 100) < TINY:
+    fixed = sum(n for i, n in enumerate(known) if i not in free)
+    moving = sum(known[i] for i in free)
+    if moving <= 0 or fixed >= FULL_PERCENT:
         return
-    at = changed[0] if len(changed) == 1 else len(known) - 1
-    locked = [i for i, row in enumerate(form.parts) if row.locked]
-    with suppress(PelkError):  # what cannot be kept is said by the plan: not 100 together
-        for row, value in zip(form.parts, rebalanced(known, at, locked), strict=True):
-            if row is not form.parts[at] and not row.locked:
-                row.parts = sig(value, 4)
+    for i in free:
+        form.parts[i].parts = sig(known[i] * (FULL_PERCENT - fixed) / moving, 4)
 
 
-def in_the_new_way(form: BenchForm, evaluation: Evaluation | None) -> None:
-    """Write the parts in the way that was just chosen: parts, percent or volumes."""
+def in_the_new_way(form: BenchForm, evaluation: Evaluation | None, *, by_volume: bool) -> None:
+    """Write the parts in the way that was just chosen.
+
+    What was typed stands: 2 parts are 2 gallons, of the same mix. Only percents are
+    reckoned, and volumes where they are wanted `by_volume` or the sum is to stay the same.
+    """
     if evaluation is None or form.way == form.way_was or not form.way_was:
         return
     volumes = evaluation.volumes
+    keeps_sum = form.how == "sum" and form.way_was in VOLUME_WAYS
     for row, share, loose in zip(form.parts, volumes.shares, volumes.loose_l, strict=True):
-        if form.way in VOLUME_WAYS:
-            row.parts = sig(loose / sizes()[form.way], 4)
-        elif form.way == "percent":
+        if form.way == "percent":
             row.parts = sig(100 * share, 4)
-        else:
-            row.parts = sig(10 * share, 3)
-        row.was = row.parts
+        elif form.way in VOLUME_WAYS and (by_volume or keeps_sum):
+            row.parts = sig(loose / sizes()[form.way], 4)
 
 
 def from_a_bed_table(form: BenchForm, post: QueryDict) -> None:

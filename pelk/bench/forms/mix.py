@@ -33,6 +33,7 @@ from pelk.ui.numbers import read_number
 
 KEPT_MAX = 200_000
 SHOWN_ION_MG_L = 0.5
+FULL_PERCENT, PERCENT_SLACK = 100.0, 0.5
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
 TEXTS = (
     "name",
@@ -88,7 +89,6 @@ class PartRow:
     material: str
     parts: str
     locked: bool = False
-    was: str = ""
     there: str = ""
     error: str = ""
 
@@ -158,7 +158,7 @@ class BenchForm:
     def from_post(cls, post: QueryDict) -> BenchForm:
         """Return what was typed, as it was typed."""
         parts = [
-            PartRow(row["material"], row["parts"], bool(row["lock"]), row["was"], row["there"])
+            PartRow(row["material"], row["parts"], bool(row["lock"]), row["there"])
             for row in PartRows(post, prefix=PARTS).typed()
         ]
         doses = [
@@ -253,11 +253,23 @@ class BenchForm:
 
     def _part(self, row: PartRow, path: str) -> PartDocument:
         size = self._number(row.parts, f"{path}.parts")
-        if self.way == "percent":
+        if self.way == "percent" and self.percent_open is None:
             return PartDocument(row.material, percent=size)
         if self.way in VOLUME_WAYS:
             return PartDocument(row.material, amount=size, unit=self.way)
         return PartDocument(row.material, parts=size)
+
+    @property
+    def percent_open(self) -> float | None:
+        """What is missing of a hundred (over it: negative); None where nothing is. [%].
+
+        While something is, the percents count as parts.
+        """
+        if self.way != "percent" or not self.parts:
+            return None
+        known = [read_number(row.parts) for row in self.parts]
+        missing = FULL_PERCENT - sum(n for n in known if n is not None)
+        return missing if abs(missing) > PERCENT_SLACK else None
 
     def _conditions(self, kept: KeptDocument) -> ConditionsDocument:
         moisture = self.moisture if self.moisture in MOISTURES else "moist"

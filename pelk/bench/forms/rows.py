@@ -23,7 +23,6 @@ class PartRowForm(forms.Form):
     material = forms.CharField(required=False)
     parts = forms.CharField(required=False)
     lock = forms.CharField(required=False)
-    was = forms.CharField(required=False)
     there = forms.CharField(required=False)
 
 

@@ -56,13 +56,13 @@ def grip(kind: str, i: int, key: str, name: str, here: str, texture: str = "") -
 
 @register.simple_tag
 @lru_cache(DRAWN)
-def row_deeds(kind: str, i: int, name: str, here: str) -> SafeString:
-    """Draw what can be done with a row: what else, take out."""
+def row_deeds(kind: str, i: int, slug: str, count: int, name: str, here: str) -> SafeString:
+    """Draw what can be done with a row: what else, take out; pressed twice it takes one."""
     to = _to(here)
     return format_html(
         '<button class="drop" name="action" value="swaps:{}:{}" '
         'aria-label="What else instead of {}" title="What else?"{}>{}</button>'
-        '<button class="drop" name="action" value="drop-{}:{}" '
+        '<button class="drop" name="action" value="drop-{}:{}:{}:{}" '
         'aria-label="Take out {}" title="Take out"{}>{}</button>',
         kind,
         i,
@@ -71,6 +71,8 @@ def row_deeds(kind: str, i: int, name: str, here: str) -> SafeString:
         icon("i-swap"),
         kind,
         i,
+        slug,
+        count,
         name,
         to,
         icon("i-x"),
@@ -94,12 +96,16 @@ def lock(i: int, name: str, locked: bool) -> SafeString:
 
 @register.simple_tag
 @lru_cache(DRAWN)
-def row_kept(rows: str, i: int, material: str, was: str = "") -> SafeString:
-    """Draw what a row carries unseen: its material, and what a part was before."""
-    kept = format_html('<input type="hidden" name="{}-{}-material" value="{}">', rows, i, material)
-    if rows != "parts":
-        return kept
-    return kept + format_html('<input type="hidden" name="parts-{}-was" value="{}">', i, was)
+def row_kept(rows: str, i: int, material: str) -> SafeString:
+    """Draw what a row carries unseen: its material."""
+    return format_html('<input type="hidden" name="{}-{}-material" value="{}">', rows, i, material)
+
+
+@register.simple_tag
+@lru_cache(DRAWN)
+def posts(here: str) -> SafeString:
+    """Write where a button of the Bench posts to."""
+    return _to(here)
 
 
 @register.simple_tag

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from contextlib import suppress
-from functools import partial
 from typing import Any
 
 from django.contrib import messages
@@ -11,7 +10,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods
-from django_htmx.http import trigger_client_event
+from django_htmx.http import HttpResponseClientRedirect, trigger_client_event
 
 from pelk.bench import services
 from pelk.bench.domain.starting_points import starting_points
@@ -22,8 +21,9 @@ from pelk.bench.models import Recipe, RecipeVersion
 from pelk.bench.pages import fitting, options
 from pelk.bench.pages.barrow_base import base_of
 from pelk.bench.pages.bench_page import KEYS, BenchPage, bench_page, goal_of
-from pelk.bench.selectors import changes_of, choices, evaluated, mended
+from pelk.bench.selectors import changes_of, evaluated, mended
 from pelk.bench.views.book import own_recipe
+from pelk.bench.views.entering import Entering
 from pelk.core.advice.judgement import judge
 from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import library as crops
@@ -32,7 +32,7 @@ from pelk.core.lab.substitutes import job_of
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.shelf.models.materials import Material
 from pelk.shelf.pages.material import choices_for
-from pelk.shelf.selectors import known_materials, packages_of, slug_named
+from pelk.shelf.selectors import known_materials, packages_of
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
 from pelk.ui.textures import texture_of
@@ -68,13 +68,17 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     form.normals_c = request.yard.normals_c
     form.pour(request.yard.water_analysis)
     if request.method == "POST":
-        edits.carry_out(form, action, request.POST, partial(slug_named, request.yard))
+        edits.carry_out(form, action, request.POST)
+    entering = Entering(request, form, action)
+    if way := entering.volumes_way:
+        _as_volumes(form, way, request)
+    entering.put_in()
     if action == "fit-take":
         fitting.take_fit(form, request.POST)
     slugs = {part.material for part in form.parts} | {d.material for d in form.doses}
     held = known_materials(request.yard, slugs)
     if form.way_was and form.way != form.way_was:
-        _rewrite(form, request, held)
+        _rewrite(form, request, held, by_volume=False)
     form.way_was = form.way
     shown = _read(form, request, held)
     if action in ("save", "make") and shown is not None:
@@ -86,20 +90,27 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
             note=form.version_note,
         )
         if action == "make":
-            return redirect("barrow:make", kept.pk)
+            return _leave(request, reverse("barrow:make", args=[kept.pk]))
         messages.success(request, f"{kept.name} kept as v{kept.latest.number}.")
-        return redirect(kept)
+        return _leave(request, kept.get_absolute_url())
     if action.startswith("why:"):
         why = action.removeprefix("why:")
     else:
         why = request.POST.get("why_open", request.GET.get("why", ""))
-    context = _context(request, form, recipe, shown, why, held)
+    context = {**_context(request, form, recipe, shown, why, held), **entering.context}
     response = render_page(request, "bench/bench.html", context, fragments=FRAGMENTS)
     if _target(request) == QUICK and shown is not None:
         trigger_client_event(response, "bench-read", after="settle")
     if _target(request) == AHEAD and shown is not None and shown.findings:
         trigger_client_event(response, "bench-ahead", after="settle")
     return response
+
+
+def _leave(request: YardRequest, address: str) -> HttpResponse:
+    """Go to another page, by the page's own script where it asked."""
+    if request.headers.get("HX-Request"):
+        return HttpResponseClientRedirect(address)
+    return redirect(address)
 
 
 def _target(request: YardRequest) -> str:
@@ -133,7 +144,17 @@ def _asked_version(request: YardRequest, recipe: Recipe) -> RecipeVersion:
     return matching[0] if matching else recipe.latest
 
 
-def _rewrite(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> None:
+def _as_volumes(form: BenchForm, way: str, request: YardRequest) -> None:
+    """Write the parts as the volumes that they come to, so that a volume can join them."""
+    form.way_was, form.way = form.way, way
+    slugs = {part.material for part in form.parts} | {d.material for d in form.doses}
+    _rewrite(form, request, known_materials(request.yard, slugs), by_volume=True)
+    form.way_was = form.way
+
+
+def _rewrite(
+    form: BenchForm, request: YardRequest, held: dict[str, Material], *, by_volume: bool
+) -> None:
     """Write the parts in the way that was just chosen, where they can be read."""
     now, form.way = form.way, form.way_was
     evaluation = None
@@ -142,7 +163,7 @@ def _rewrite(form: BenchForm, request: YardRequest, held: dict[str, Material]) -
         if not form.errors:
             evaluation = evaluated(document, request.yard, held, samples=0)
     form.way = now
-    edits.in_the_new_way(form, evaluation)
+    edits.in_the_new_way(form, evaluation, by_volume=by_volume)
     if form.how == "sum" and form.way not in VOLUME_WAYS:
         form.how = "litres"
         if evaluation is not None:
@@ -157,6 +178,8 @@ def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> B
         form.note([])
         return None
     document, evaluation = form.as_document(), None
+    if keeping and form.percent_open is not None:
+        form.errors["bulk"] = "the percents do not come to 100 yet: share the rest out first"
     try:
         samples = 0 if _target(request) == QUICK else SAMPLES
         bought = packages_of(request.yard, [*held, READY_BAG])
@@ -185,9 +208,8 @@ def _context(
     materials: dict[str, Material],
 ) -> dict[str, Any]:
     names = tuple((row.material, _named(row.material, materials)) for row in form.parts)
-    # The fragment leaves the long lists out: those of the page stay (data-keep).
     is_fragment = _target(request) in FRAGMENTS
-    addable = None if is_fragment else choices(request.yard)
+    missing = form.percent_open
     return {
         **options.lists(),
         "form": form,
@@ -208,8 +230,8 @@ def _context(
         "aim": fitting.aimed(form, request.yard, materials)
         if request.POST.get("action") == "aim"
         else None,
-        "addable_parts": addable and options.name_options(addable["parts"]),
-        "addable_doses": addable and options.name_options(addable["doses"]),
+        "percent_sum": sig(100 - missing, 4) if missing is not None else "",
+        "percent_off": sig(abs(missing), 3) if missing is not None else "",
         "crop": crops().get(form.crop),
         "is_trade": form.kind.startswith("trade-"),
         "hows": options.hows(form.way),

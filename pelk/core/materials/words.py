@@ -5,10 +5,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cache
+from typing import Protocol
 
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
-from pelk.core.materials.library import Material
 
 # Letters of a word that people swap or drop: near enough to be asked about. [%]
 NEAR_SCORE = 84.0
@@ -68,13 +68,48 @@ class Understood:
         return self.slugs[0] if self.sense is Sense.SURE else None
 
 
+class Named(Protocol):
+    """What bears a name: a material, or as much of one as words need."""
+
+    @property
+    def slug(self) -> str:
+        """Names it for good."""
+
+    @property
+    def name(self) -> str:
+        """In full."""
+
+    @property
+    def short_name(self) -> str:
+        """Without what stands in brackets."""
+
+    @property
+    def other_names(self) -> tuple[str, ...]:
+        """What else it is called."""
+
+    @property
+    def role(self) -> str:
+        """How it goes in."""
+
+
+@dataclass(frozen=True, slots=True)
+class Name:
+    """As much of a material as words need."""
+
+    slug: str
+    name: str
+    short_name: str
+    other_names: tuple[str, ...]
+    role: str
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Vocabulary:
     """What a yard may name, and how it speaks.
 
     Attributes
     ----------
-    materials : mapping of str to Material
+    materials : mapping of str to Named
         By slug: the library and the yard's own.
     owned : frozenset of str
         Slugs of the shelf: they stand first.
@@ -84,7 +119,7 @@ class Vocabulary:
         Territory, for what a word means there.
     """
 
-    materials: Mapping[str, Material]
+    materials: Mapping[str, Named]
     owned: frozenset[str] = frozenset()
     taught: Mapping[str, str] = field(default_factory=dict)
     region: str = ""
@@ -175,7 +210,7 @@ def _names(*names: str) -> frozenset[str]:
     return frozenset(folded(name) for name in names)
 
 
-def _fits(material: Material, box: Box) -> bool:
+def _fits(material: Named, box: Box) -> bool:
     if box is Box.PART:
         return material.role not in NOT_A_PART
     return True
@@ -235,7 +270,9 @@ def _like(words: str, key: str, vocabulary: Vocabulary, box: Box) -> Understood:
     if begun:
         slugs = _ordered(list(dict.fromkeys(begun)), vocabulary, box)[:MOST_OFFERED]
         return Understood(words, Sense.WHICH, slugs)
-    near = process.extract(key, list(names), scorer=fuzz.WRatio, limit=40, score_cutoff=NEAR_SCORE)
+    near = process.extract(
+        key, list(names), scorer=fuzz.token_sort_ratio, limit=40, score_cutoff=NEAR_SCORE
+    )
     slugs = tuple(dict.fromkeys(slug for name, _, _ in near for slug in names[name]))
     if slugs:
         return Understood(words, Sense.NEAR, slugs[:MOST_OFFERED])

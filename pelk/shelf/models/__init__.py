@@ -4,4 +4,5 @@
 import pelk.shelf.models.bags
 import pelk.shelf.models.lab
 import pelk.shelf.models.materials
-import pelk.shelf.models.measures  # noqa: F401
+import pelk.shelf.models.measures
+import pelk.shelf.models.words  # noqa: F401

@@ -6,11 +6,13 @@
   const KEY = `bench ${location.pathname}`;
   // What was typed before the page was left or loaded anew is one undo away.
   let past = JSON.parse(sessionStorage.getItem(KEY) || "[]"), at = past.length - 1, sending = false;
+  // What is typed and not kept waits on this device until it is, whatever happens to the page.
+  const DRAFT = `bench draft ${location.pathname}${location.search}`;
 
   // 1. Undo and redo: every answered state of the form is kept as it would be sent.
   function stateOf(form) {
     const kept = new URLSearchParams(new FormData(form));
-    for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part", "add_dose", "way_was", "slot"]) kept.delete(name);
+    for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part_said", "add_dose_said", "way_was", "slot", "version"]) kept.delete(name);
     // What only stands in an open drawer is no state of the recipe.
     for (const name of [...kept.keys()]) if (/^(fit|area)_|-was$/.test(name)) kept.delete(name);
     return kept.toString();
@@ -26,6 +28,38 @@
       try { sessionStorage.setItem(KEY, JSON.stringify(past)); } catch { /* full: the page still has them */ }
     }
     show();
+  }
+  function versionNow() {
+    return bench()?.querySelector("[data-version]")?.value;
+  }
+  function keepDraft() {
+    const form = bench();
+    if (!form || sending) return;
+    if (stateOf(form) === first) { localStorage.removeItem(DRAFT); return; }
+    try { localStorage.setItem(DRAFT, JSON.stringify({ state: stateOf(form), version: versionNow() })); } catch { /* full */ }
+  }
+  function say(text, word, deed) {
+    const note = document.querySelector("[data-draft]"), button = document.querySelector("[data-draft-do]");
+    note.hidden = !text;
+    document.querySelector("[data-draft-says]").textContent = text;
+    button.textContent = word;
+    button.onclick = deed;
+  }
+  // A draft of another version than this page's is old: the recipe was kept since.
+  function bringBack() {
+    const draft = JSON.parse(localStorage.getItem(DRAFT) || "null");
+    if (!draft || draft.version !== versionNow() || draft.state === first) {
+      localStorage.removeItem(DRAFT);
+      return;
+    }
+    past = [...past.slice(0, at + 1), draft.state].slice(-PAST_MOST);
+    at = past.length - 2;
+    go(1);
+    say("What you had not kept is back.", "Discard it", () => {
+      localStorage.removeItem(DRAFT);
+      say("", "");
+      go(-1);
+    });
   }
   function show() {
     document.querySelector("[data-undos]")?.removeAttribute("hidden");
@@ -73,6 +107,27 @@
   });
   document.addEventListener("htmx:afterSettle", (event) => {
     if (event.target.closest?.("#bench") || event.target.querySelector?.("#bench")) remember();
+    keepDraft();
+  });
+  document.addEventListener("input", (event) => {
+    if (event.target.closest("#bench")) keepDraft();
+  });
+  // Kept, it is no draft any more: the page leaves for its address.
+  document.addEventListener("htmx:beforeOnLoad", (event) => {
+    if (!event.detail.xhr.getResponseHeader("HX-Redirect")) return;
+    sending = true;
+    localStorage.removeItem(DRAFT);
+  });
+  // No connection: nothing is lost, and the same is tried again.
+  document.addEventListener("htmx:sendError", (event) => {
+    const elt = event.detail.requestConfig.elt;
+    keepDraft();
+    const again = () => { say("", ""); htmx.trigger(elt, elt.matches("button") ? "click" : "input"); };
+    say("No connection. What you typed is safe on this device.", "Try again", again);
+  });
+  window.addEventListener("online", () => {
+    const button = document.querySelector("[data-draft-do]");
+    if (button?.textContent === "Try again") button.click();
   });
 
   // 2. A number that was changed by hand is told like typing.
@@ -206,5 +261,7 @@
   });
 
   tellSlot();
+  const first = bench() ? stateOf(bench()) : "";
   remember();
+  if (bench()) bringBack();
 })();

@@ -39,18 +39,6 @@ document.addEventListener("input", (event) => {
   if (event.target.closest("[data-own]")) event.stopPropagation();
 }, { capture: true });
 
-// A name chosen from the list is added at once; the Add button is for pages without scripts.
-// What is typed there is kept from the form's own "input" trigger: it is no edit yet.
-document.addEventListener("input", (event) => {
-  const field = event.target;
-  if (!field.matches("input[data-add]")) return;
-  event.stopPropagation();
-  const { form, list } = field;
-  if (![...list.options].some((option) => option.value === field.value)) return;
-  const values = { action: `${field.name}:${field.value}` };
-  field.value = "";
-  htmx.ajax("POST", form.getAttribute("hx-post"), { source: form, target: form, swap: "morph", values });
-}, { capture: true });
 document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) window.print();
 });

@@ -30,7 +30,16 @@
     !(name === "open" && change === "remove" && node.matches("details"));
 
   // A field changed since the request was sent is written into the answer as it stands.
+  // Rows are known by what is in them, not by their number: that changes when one goes.
+  function rowTwinOf(field, row, fragment) {
+    const key = `[data-row="${CSS.escape(row.dataset.row)}"]`, column = field.name.split("-").at(-1);
+    const at = [...row.parentNode.querySelectorAll(key)].indexOf(row);
+    const twins = fragment.querySelectorAll(key);
+    return (twins[at] ?? twins[0])?.querySelector(`[name$="-${CSS.escape(column)}"]`);
+  }
   function twinOf(field, fragment) {
+    const row = field.closest("[data-row]");
+    if (row) return rowTwinOf(field, row, fragment);
     if (field.id) return fragment.querySelector(`#${CSS.escape(field.id)}`);
     const named = fragment.querySelectorAll(`[name="${CSS.escape(field.name)}"]`);
     return [...named].find((other) => field.type !== "radio" || other.value === field.value);
@@ -59,9 +68,8 @@
     handleSwap: (style, target, fragment) => {
       if (style !== "morph") return false;
       keepTouched(target, fragment);
-      // Only where someone types: a button that was pressed must change with the rest.
-      const ignoreActiveValue = Boolean(document.activeElement?.matches("input, textarea"));
-      const nodes = Idiomorph.morph(target, fragment.children, { morphStyle: "outerHTML", ignoreActiveValue });
+      // The field at hand is no other than the rest: changed since, it is in the answer by now.
+      const nodes = Idiomorph.morph(target, fragment.children, { morphStyle: "outerHTML" });
       // The target itself is not handed back to be set up again: it bears a passing class, so htmx
       // would take it for changed, and forget its lock and the requests that wait on it.
       return [...nodes].flatMap((node) => (node === target ? [...node.children] : [node]));
