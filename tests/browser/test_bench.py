@@ -105,15 +105,19 @@ class Bench(BrowserTestCase):
         expect(page.get_by_text("lb/yd3, reaches")).to_be_visible()
         expect(page.get_by_label("Unit of the charge")).to_have_value("lb/yd3")
 
-    def test_percents_keep_a_hundred_and_a_locked_line_stays(self):
+    def test_percents_stand_as_typed_and_share_the_rest_out_on_request(self):
         page = self.page
         page.get_by_label("Parts are written as").select_option("percent")
         expect(self.peat).to_have_value("40")
         page.get_by_label("Lock Perlite, coarse/medium").check(force=True)
         self.peat.fill("50")
-        expect(self.compost).to_have_value("20")
+        expect(page.get_by_text("10% too many")).to_be_visible()
+        expect(self.compost).to_have_value("30")
+        page.get_by_role("button", name="Share the rest out").click()
+        expect(self.compost).to_have_value("26.25")
         expect(self.perlite).to_have_value("30")
         page.get_by_label("Parts are written as").select_option("L")
+        expect(self.perlite).to_have_value("30")
         page.get_by_label("for", exact=True).first.select_option("sum")
         self.perlite.fill("40")
         expect(page.get_by_text("mixed").first).to_be_visible()
@@ -221,7 +225,7 @@ class Bench(BrowserTestCase):
         page.get_by_role("link", name="New blend").click()
         lid = page.locator(".lid")
         expect(lid).to_contain_text("Feather meal 33 %")
-        page.get_by_label("Material 5").fill("Basalt")
+        page.get_by_label("Material 5").fill("Kelp meal")
         expect(page.locator("#blend-read")).to_contain_text("How many parts")
         page.get_by_label("Parts 5").fill("6")
         expect(lid).to_contain_text("Basalt")

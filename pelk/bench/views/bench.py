@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Iterator, Sequence
 from contextlib import suppress
 from typing import Any
 
@@ -9,6 +11,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
+from django.utils.text import slugify
 from django.views.decorators.http import require_http_methods
 from django_htmx.http import HttpResponseClientRedirect, trigger_client_event
 
@@ -16,6 +19,7 @@ from pelk.bench import services
 from pelk.bench.domain.starting_points import starting_points
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.forms import edits
+from pelk.bench.forms.edits import Row
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm
 from pelk.bench.models import Recipe, RecipeVersion
 from pelk.bench.pages import fitting, options
@@ -295,19 +299,28 @@ def _texture(slug: str, materials: dict[str, Material]) -> str:
     return texture_of(materials[slug]) if slug in materials else ""
 
 
+def _keyed(kind: str, rows: Sequence[Row]) -> Iterator[tuple[str, Row]]:
+    """Yield the rows, each with a name that it keeps while others come and go."""
+    seen: Counter[str] = Counter()
+    for row in rows:
+        seen[row.material] += 1
+        yield f"row-{kind}-{slugify(row.material)}-{seen[row.material]}", row
+
+
 def _part_rows(
     form: BenchForm, materials: dict[str, Material], shown: BenchPage | None
 ) -> list[dict[str, Any]]:
     return [
         {
             "i": i,
+            "id": key,
             "row": row,
             "is_known": row.material in materials,
             "texture": _texture(row.material, materials),
             "name": _named(row.material, materials),
             "out": shown.parts[i] if shown else None,
         }
-        for i, row in enumerate(form.parts)
+        for i, (key, row) in enumerate(_keyed("part", form.parts))
     ]
 
 
@@ -320,6 +333,7 @@ def _dose_rows(
     return [
         {
             "i": i,
+            "id": key,
             "key": KEYS[i % 26],
             "row": row,
             "is_known": row.material in materials,
@@ -328,5 +342,5 @@ def _dose_rows(
             "units": options.unit_options(row.unit),
             "of": options.part_options(names, row.per),
         }
-        for i, row in enumerate(form.doses)
+        for i, (key, row) in enumerate(_keyed("dose", form.doses))
     ]

@@ -36,7 +36,14 @@
     const form = bench();
     if (!form || sending) return;
     if (stateOf(form) === first) { localStorage.removeItem(DRAFT); return; }
-    try { localStorage.setItem(DRAFT, JSON.stringify({ state: stateOf(form), version: versionNow() })); } catch { /* full */ }
+    try { localStorage.setItem(DRAFT, JSON.stringify({ state: stateOf(form), version: versionNow(), named: nameOf(first) })); } catch { /* full */ }
+  }
+  const nameOf = (state) => new URLSearchParams(state).get("name");
+  // A recipe that was renamed meanwhile keeps its new name, unless the draft had one of its own.
+  function renamed(draft) {
+    const state = new URLSearchParams(draft.state);
+    if (state.get("name") === draft.named) state.set("name", nameOf(first));
+    return state.toString();
   }
   function say(text, word, deed) {
     const note = document.querySelector("[data-draft]"), button = document.querySelector("[data-draft-do]");
@@ -52,7 +59,7 @@
       localStorage.removeItem(DRAFT);
       return;
     }
-    past = [...past.slice(0, at + 1), draft.state].slice(-PAST_MOST);
+    past = [...past.slice(0, at + 1), renamed(draft)].slice(-PAST_MOST);
     at = past.length - 2;
     go(1);
     say("What you had not kept is back.", "Discard it", () => {

@@ -25,21 +25,16 @@
     }
     return false;
   };
-  // What a grower unfolded stays so.
+  // What a grower unfolded, or marked in a list, stays so.
   Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node, change) =>
-    !(name === "open" && change === "remove" && node.matches("details"));
+    !(name === "open" && change === "remove" && node.matches("details"))
+    && !(name === "aria-selected" && node.closest("[data-entry]"));
 
   // A field changed since the request was sent is written into the answer as it stands.
-  // Rows are known by what is in them, not by their number: that changes when one goes.
-  function rowTwinOf(field, row, fragment) {
-    const key = `[data-row="${CSS.escape(row.dataset.row)}"]`, column = field.name.split("-").at(-1);
-    const at = [...row.parentNode.querySelectorAll(key)].indexOf(row);
-    const twins = fragment.querySelectorAll(key);
-    return (twins[at] ?? twins[0])?.querySelector(`[name$="-${CSS.escape(column)}"]`);
-  }
+  // Rows are known by their id, not by their number: that changes when one goes.
   function twinOf(field, fragment) {
-    const row = field.closest("[data-row]");
-    if (row) return rowTwinOf(field, row, fragment);
+    const row = field.closest("[data-row]"), column = field.name.split("-").at(-1);
+    if (row) return fragment.querySelector(`#${CSS.escape(row.id)} [name$="-${CSS.escape(column)}"]`);
     if (field.id) return fragment.querySelector(`#${CSS.escape(field.id)}`);
     const named = fragment.querySelectorAll(`[name="${CSS.escape(field.name)}"]`);
     return [...named].find((other) => field.type !== "radio" || other.value === field.value);
