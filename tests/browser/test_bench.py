@@ -228,7 +228,7 @@ class Bench(BrowserTestCase):
         page.get_by_label("Material 5").fill("Kelp meal")
         expect(page.locator("#blend-read")).to_contain_text("How many parts")
         page.get_by_label("Parts 5").fill("6")
-        expect(lid).to_contain_text("Basalt")
+        expect(lid).to_contain_text("Kelp meal")
         expect(lid).to_contain_text("Feather meal 17 %")
         page.get_by_label("how many plants").fill("20")
         expect(page.get_by_text("20 plants for")).to_be_visible()

@@ -98,7 +98,7 @@
         htmx.trigger(document.body, "bench-read");
         show();
       })
-      .finally(() => { sending = false; });
+      .finally(() => { sending = false; keepDraft(); });
   }
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-undo]")) go(-1);
