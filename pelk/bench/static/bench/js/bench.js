@@ -119,6 +119,11 @@
   document.addEventListener("input", (event) => {
     if (event.target.closest("#bench")) keepDraft();
   });
+  // Typing is sent without the button that was pressed last: htmx would send that again.
+  document.addEventListener("htmx:configRequest", (event) => {
+    const { elt, triggeringEvent, formData } = event.detail;
+    if (elt === bench() && triggeringEvent?.type === "input") formData.delete("action");
+  });
   // Kept, it is no draft any more: the page leaves for its address.
   document.addEventListener("htmx:beforeOnLoad", (event) => {
     if (!event.detail.xhr.getResponseHeader("HX-Redirect")) return;
