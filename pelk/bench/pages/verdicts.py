@@ -180,9 +180,7 @@ def ready_verdict(evaluation: Evaluation, judgement: Judgement) -> Verdict | Non
     if ready.p50 is None:
         return None  # the judge says it
     if judgement.harms:
-        text = format_html(
-            "Cured about <b>day {}</b>, but what harms stays: mend it first.", ready.p50
-        )
+        text = format_html("Cured about <b>day {}</b>: first mend what harms.", ready.p50)
         return Verdict("wait", text, "ready")
     if ready.p50 <= AT_ONCE:
         return Verdict("good", format_html("Plant it now: nothing to wait for."), "ready")

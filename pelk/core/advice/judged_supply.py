@@ -87,17 +87,16 @@ def _short(evaluation: Evaluation, row: ElementSupply) -> Iterator[Finding]:
     grade = Grade.DRIFTS if share < limit("short", "drifts_share") else Grade.BETTER
     name, run_out = ELEMENT_NAMES[row.element], row.season.run_out_day
     since = ""
-    if run_out is not None and evaluation.supply is not None:
-        days = run_out - evaluation.supply.planted_day
-        since = f" It gives out about day {run_out}, {days} after planting."
+    if run_out is not None:
+        since = f" It gives out about day {run_out}."
     whole = round(needs)
     got = min(round(reaches), whole)
     yield Finding(
         kind=Kind.SHORT,
         of=row.element,
         grade=grade,
-        text=f"{name.capitalize()} runs short: of {whole} mg/L needed {got} reaches the plant, "
-        f"{whole - got} too little.{since}",
+        text=f"{name.capitalize()} is {whole - got} mg/L short: {got} of the {whole} needed reach "
+        f"the plant.{since}",
         from_day=run_out,
         value=reaches,
         limit=needs,

@@ -326,6 +326,15 @@ def _check_span(quantity: Quantity, span: Range, path: str) -> None:
 @cache
 def library() -> dict[str, Material]:
     """Return the starter materials by slug."""
+    from pelk.core.materials.kin import kin_materials  # noqa: PLC0415  (it builds on these rows)
+
+    known = studied()
+    return {**known, **kin_materials(known)}
+
+
+@cache
+def studied() -> dict[str, Material]:
+    """Return the materials with a row of figures of their own, by slug."""
     acidity = _by_slug("acidity_classes.csv")
     nutrient = _by_slug("nutrient_classes.csv")
     return {

@@ -159,6 +159,12 @@ def word_list() -> dict[str, tuple[tuple[str, ...], bool, str]]:
     return listed
 
 
+@cache
+def _listed() -> frozenset[str]:
+    """Return the slugs that the list of words knows."""
+    return frozenset(slug for slugs, _, _ in word_list().values() for slug in slugs)
+
+
 @cites("trade", "growers' words for materials; what has several meanings is asked about")
 def understood(text: str, vocabulary: Vocabulary, box: Box = Box.ANY) -> Understood:
     """Return what a typed word means; never sure where more than one is meant.
@@ -195,11 +201,16 @@ def is_word(text: str, vocabulary: Vocabulary) -> bool:
 
 
 def _named(key: str, words: str, vocabulary: Vocabulary) -> str | None:
-    """Return what bears just this name or slug, the yard's own first."""
+    """Return what bears just this name or slug, the yard's own first.
+
+    What the list of words does not know speaks for itself by its other names as well.
+    """
     bearing = [
         m.slug
         for m in vocabulary.materials.values()
-        if key in _names(m.name, m.short_name) or words == m.slug
+        if key in _names(m.name, m.short_name)
+        or words == m.slug
+        or (m.slug not in _listed() and key in _names(m.slug, *m.other_names))
     ]
     bearing.sort(key=lambda slug: slug not in vocabulary.owned)
     return bearing[0] if bearing else None

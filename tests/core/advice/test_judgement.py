@@ -183,8 +183,8 @@ class WhatReachesThePlant(SimpleTestCase):
         for finding in of_kind(got, Kind.SHORT):
             row = got.supply.elements[finding.of]
             needs, reaches = round(needs_of(row)), round(reaches_of(row))
-            self.assertIn(f"of {needs} mg/L needed {reaches} reaches", finding.text)
-            self.assertIn(f"{needs - reaches} too little", finding.text)
+            self.assertIn(f"{reaches} of the {needs} needed reach", finding.text)
+            self.assertIn(f"{needs - reaches} mg/L short", finding.text)
             self.assertEqual(state_of(row), "short")
 
     def test_what_is_over_a_limit_is_never_written_as_the_limit(self):

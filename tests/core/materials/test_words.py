@@ -25,12 +25,23 @@ def vocabulary(**more):
 class Words(SimpleTestCase):
     def test_every_row_in_three_regions(self):
         listed = word_list()
+        named = {slug for slugs, _, _ in listed.values() for slug in slugs}
+        kin = {
+            folded(name): m.slug
+            for m in SHELF.values()
+            if m.slug not in named
+            for name in (m.slug, m.name, m.short_name, *m.other_names)
+        }
         for region in REGIONS:
             yard = vocabulary(region=region)
             for row in rows("material_words.csv"):
                 slugs, is_sure, _ = listed[folded(row["words"])]
                 got = understood(row["words"], yard)
                 with self.subTest(row["words"], region=region):
+                    if folded(row["words"]) in kin:
+                        # The list is older than these: their own name is sure.
+                        self.assertEqual(got.slug, kin[folded(row["words"])])
+                        continue
                     self.assertEqual(set(got.slugs) & set(slugs), set(got.slugs))
                     if row["sure"] == "no":
                         self.assertIs(got.sense, Sense.WHICH)
