@@ -9,7 +9,7 @@ from django.utils import timezone
 from pelk.barrow.services import finish_batch, make_batch
 from pelk.bench.formats.documents import read
 from pelk.bench.services import keep_blend, save_recipe
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import keep_photo
 from pelk.pots.services.groups import fill, keep_group, write_deed

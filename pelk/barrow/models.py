@@ -16,8 +16,8 @@ from pelk.bench.formats.documents import MixDocument, read
 from pelk.bench.formats.planning import as_plan
 from pelk.bench.models import Recipe
 from pelk.core.evaluation.evaluate import Evaluation, evaluate, heap_as_mixed
-from pelk.core.materials.library import Material as CoreMaterial
-from pelk.core.materials.library import Range, from_stored
+from pelk.core.materials.material import Material as CoreMaterial
+from pelk.core.materials.material import Range, from_stored
 from pelk.core.plans.as_mixed import as_mixed
 from pelk.core.plans.plan import Plan
 from pelk.core.simulation.ensemble import SAMPLES

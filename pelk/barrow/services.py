@@ -20,7 +20,7 @@ from pelk.core.advice.judgement import judge
 from pelk.core.advice.report import report
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.materials.library import as_stored
+from pelk.core.materials.material import as_stored
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record

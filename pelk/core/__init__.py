@@ -27,8 +27,8 @@ if TYPE_CHECKING:
     from pelk.core.advice.report import report as report
     from pelk.core.base.errors import PelkError as PelkError
     from pelk.core.evaluation.evaluate import evaluate as evaluate
-    from pelk.core.materials.library import Material as Material
     from pelk.core.materials.library import library as library
+    from pelk.core.materials.material import Material as Material
     from pelk.core.materials.measures import GRAMS_PER_LITRE as GRAMS_PER_LITRE
     from pelk.core.materials.measures import DoseUnit as DoseUnit
     from pelk.core.plans.plan import Batch as Batch
@@ -45,7 +45,7 @@ FACE = {
     "DoseUnit": "materials.measures",
     "GRAMS_PER_LITRE": "materials.measures",
     "Goal": "advice.proposals",
-    "Material": "materials.library",
+    "Material": "materials.material",
     "Part": "plans.plan",
     "PelkError": "base.errors",
     "Plan": "plans.plan",

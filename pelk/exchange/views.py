@@ -11,7 +11,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.core.base.errors import PelkError
-from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.material import Material as CoreMaterial
 from pelk.exchange.domain.materials import Preview, as_csv, as_json, preview
 from pelk.shelf.models.materials import Material, cores_of
 from pelk.shelf.services.intake import take_in

@@ -11,7 +11,8 @@ from pelk.core.lab.lab_reports import Mapped, mapped
 from pelk.core.lab.report_lines import read_report
 from pelk.core.materials.cost import Package
 from pelk.core.materials.facts import FACTS, value_of
-from pelk.core.materials.library import Range, library, short_name
+from pelk.core.materials.library import library
+from pelk.core.materials.material import Range, short_name
 from pelk.core.materials.words import Name, Vocabulary
 from pelk.shelf.models.bags import Bag, package_holding
 from pelk.shelf.models.lab import LabReport

@@ -6,7 +6,7 @@ from pelk.core.advice.dose_for_ph import Advice
 from pelk.core.advice.ph_answer import Outcome, PhAnswer
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.ui.units import Measures
 
 STATES = {

@@ -8,7 +8,7 @@ from functools import cache
 
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.core.materials.measures import DoseUnit, level_measures, yard_measures
 from pelk.ui.numbers import fraction
 

@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from pelk.core.base.regions import regions
 from pelk.core.materials.feeding_styles import FeedingStyle
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.core.salts.water_ions import WaterAnalysis
 from pelk.ui.money import CURRENCIES, Money
 from pelk.ui.units import Measures

@@ -36,7 +36,7 @@ class InAndOut(TestCase):
         for text in (as_json(cores), as_csv(cores)):
             with self.subTest(text[:20]):
                 got = preview(text, self.yard)
-                self.assertEqual(len(got), 153)
+                self.assertEqual(len(got), 267)
                 self.assertEqual([(f.slug, f.changes) for f in got if f.changes], [])
 
     def test_own_values_travel_to_another_yard_with_their_source(self):

@@ -91,6 +91,19 @@ class Pots(TestCase):
         self.assertEqual((row.kind, row.litres, row.count), ("trade-5", None, 3))
         self.assertContains(self.client.get("/pots/"), "North wall")
 
+    def test_a_plant_by_its_name_brings_its_group_and_family(self):
+        plain = {**self.typed, "crop": "", "family": ""}
+        self.client.post("/pots/new/", {**plain, "plant": "Aubergines"})
+        row = PotGroup.objects.get()
+        self.assertEqual((row.crop, row.family), ("fruiting", "Solanaceae"))
+        for plant, says in (("moonwort", "is not known here"), ("", "Write the plant")):
+            page = self.client.post("/pots/new/", {**plain, "plant": plant})
+            self.assertContains(page, says)
+        # What was chosen stands, whatever the name says.
+        self.client.post(f"/pots/{row.pk}/edit/", {**self.typed, "plant": "aubergine"})
+        row.refresh_from_db()
+        self.assertEqual((row.crop, row.family), ("ericaceous", "Theaceae"))
+
     def test_mulch_goes_by_its_depth(self):
         heap = make_heap(self.user, days_old=60)
         url = f"/pots/{make_pots(self.user).pk}/plant/?batch={heap.pk}"

@@ -14,10 +14,10 @@ from tests.factories import make_own_material, make_user, yard_of
 
 class Library(TestCase):
     def test_it_is_loaded_on_migrate_and_loading_again_changes_nothing(self):
-        self.assertEqual(Material.objects.filter(yard=None).count(), 153)
+        self.assertEqual(Material.objects.filter(yard=None).count(), 267)
         self.assertEqual(load_library(), 0)
         call_command("migrate", verbosity=0)
-        self.assertEqual(Analysis.objects.count(), 153)
+        self.assertEqual(Analysis.objects.count(), 267)
 
     def test_a_changed_row_is_brought_up_to_date_and_the_old_analysis_stays(self):
         row = Material.objects.get(slug="kelp-meal")
@@ -62,7 +62,7 @@ class Pages(TestCase):
             for _, rows in page.context["shelf"].groups
             for row in rows
         ]
-        self.assertEqual((len(names), len(set(names))), (153, 153))
+        self.assertEqual((len(names), len(set(names))), (153, 267))
         self.assertEqual(self.client.get("/shelf/?page=nonsense").status_code, 200)
 
     def test_a_material_says_where_each_value_comes_from(self):

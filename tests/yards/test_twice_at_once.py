@@ -10,7 +10,7 @@ from pelk.barrow.services import BATCHES, finish_batch, make_batch, record_as_mi
 from pelk.bench.models import Recipe
 from pelk.bench.services import plan_recipe, tag_recipe
 from pelk.core.base.errors import PelkError
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.cure.models import Reading, TrainingHeap
 from pelk.cure.services.readings import correct_reading
 from pelk.cure.services.training import begin, wait

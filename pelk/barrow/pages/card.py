@@ -12,7 +12,7 @@ from pelk.core.advice.judgement import judge
 from pelk.core.evaluation.cautions import Caution
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.worked import OURS, TRADE
-from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.material import Material as CoreMaterial
 from pelk.core.vessels.dose_amounts import DoseLine
 from pelk.core.vessels.loads import barrow_loads
 from pelk.core.vessels.order_of_work import (

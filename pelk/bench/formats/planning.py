@@ -34,7 +34,7 @@ from pelk.core.crops.groups import crop
 from pelk.core.evaluation.plan_checks import CONDITIONS, MONTHS
 from pelk.core.materials.facts import FACTS, refuse_the_impossible
 from pelk.core.materials.feeding_styles import FeedingStyle
-from pelk.core.materials.library import Material, Range, as_stored, checked, from_stored
+from pelk.core.materials.material import Material, Range, as_stored, checked, from_stored
 from pelk.core.plans.plan import Batch, Conditions, Dose, Part, Plan, Vessels
 from pelk.core.salts.water_ions import check_ions
 from pelk.ui.units import litres, read_dose_unit

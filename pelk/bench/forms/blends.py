@@ -9,7 +9,7 @@ from typing import Any
 from django import forms
 
 from pelk.core.crops.groups import library as crops
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.words import Box, Understood, understood
 from pelk.shelf.models.materials import Material as Row
 from pelk.shelf.selectors import known_materials, vocabulary_of

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm, DoseRow, PartRow
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.measures import yard_measures
 from pelk.core.materials.spoken import VESSELS, Spoken, heard, spoken_units
 from pelk.core.materials.words import (

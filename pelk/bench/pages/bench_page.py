@@ -34,7 +34,7 @@ from pelk.core.evaluation.trace_elements import NAMES as TRACE_NAMES
 from pelk.core.evaluation.trace_elements import covers_traces, trace_state
 from pelk.core.materials.cost import Package
 from pelk.core.materials.feeding_styles import FeedingStyle, FeedingWay
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.core.simulation.forecast import Forecast
 from pelk.core.vessels.loads import Loads, barrow_loads
 from pelk.ui.charge_units import ChargeUnits

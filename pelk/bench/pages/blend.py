@@ -17,7 +17,7 @@ from pelk.core.crops.groups import crop as crop_of
 from pelk.core.evaluation.cautions import Caution
 from pelk.core.lab.blends import Blend, blend_of, blend_released, lacks_beside, tub_weeks
 from pelk.core.materials.bags import unit_prices
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.release.nitrogen_curves import MONTH_DAYS, daily_temperatures
 from pelk.shelf.pages.figures import season_start
 from pelk.shelf.pages.material import handling_cautions

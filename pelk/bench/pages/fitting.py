@@ -16,7 +16,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.feeding_styles import FeedingWay
-from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.material import Material as CoreMaterial
 from pelk.shelf.models.materials import Material, cores_of
 from pelk.shelf.selectors import packages_of, shelf_slugs
 from pelk.ui.numbers import read_number

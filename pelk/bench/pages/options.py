@@ -10,7 +10,7 @@ from pelk.bench.forms.mix import HOW, MOISTURES, VOLUME_WAYS, WAYS
 from pelk.bench.pages.fitting import FROM, MINIMISE
 from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import library as crops
-from pelk.core.materials.library import short_name
+from pelk.core.materials.material import short_name
 from pelk.core.plans.plan import INOCULUM
 from pelk.core.vessels.trade_pots import VesselKind, kinds
 from pelk.ui.charge_units import AS, UNITS

@@ -23,7 +23,7 @@ from pelk.bench.forms.entry import (
 )
 from pelk.bench.forms.mix import BenchForm
 from pelk.core.base.errors import PelkError
-from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.material import Material as CoreMaterial
 from pelk.core.materials.words import Box, taught_also
 from pelk.shelf.selectors import known_materials, pack_litres, vocabulary_of
 from pelk.shelf.services.materials import add_own

@@ -15,7 +15,7 @@ from pelk.core.base.guards import answers
 from pelk.core.base.quantities import PH_SETTLED, PH_START
 from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 
 SILICATE = "silicate"
 # Doses that bring solid base.

@@ -8,7 +8,7 @@ from pelk.core.base.elements import ATOMIC_MASS, CACO3_G_PER_EQ, SULFUR_MEQ_PER_
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 
 
 class Acidifier(StrEnum):

@@ -14,7 +14,7 @@ from pelk.core.base.elements import CACO3_G_PER_EQ
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 
 Curve = NDArray[np.float64]
 

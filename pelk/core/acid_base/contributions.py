@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from pelk.core.acid_base.acids import excess_base_of
 from pelk.core.base.elements import ATOMIC_MASS, SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.salts.salts import MG_PER_MEQ
 
 

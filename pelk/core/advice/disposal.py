@@ -7,7 +7,7 @@ from pelk.core.advice.grades import Finding
 from pelk.core.advice.judgement import judge
 from pelk.core.advice.ph_answer import Outcome, PhAnswer
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.measures import DoseUnit
 from pelk.core.plans.plan import Dose, Plan
 

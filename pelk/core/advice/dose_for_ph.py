@@ -13,7 +13,7 @@ from pelk.core.base.elements import CACO3_G_PER_EQ, SULFUR_MEQ_PER_G, base_meq_p
 from pelk.core.base.errors import UnreachableError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.release.grains import fineness_score, lime_grade_of
 from pelk.core.simulation.initial_state import Heap, with_doses
 from pelk.core.simulation.run import CENTRAL, Draws, Surroundings, Trace, simulate

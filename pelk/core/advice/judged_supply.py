@@ -7,7 +7,7 @@ from pelk.core.base.sources import cites
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.season_supply import ElementSupply
 from pelk.core.evaluation.trace_elements import IRON_SHY, NAMES, left_at_ph
-from pelk.core.materials.library import MINERAL_SOIL
+from pelk.core.materials.material import MINERAL_SOIL
 from pelk.core.simulation.forecast import Forecast
 
 ELEMENT_NAMES = {

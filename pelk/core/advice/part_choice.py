@@ -6,7 +6,7 @@ from dataclasses import replace
 from pelk.core.base.integer_programme import Conflict, Row, Variable, solve
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.cost import Package
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.plans.plan import Part, Plan
 from pelk.core.vessels.structure import structure_of
 from pelk.core.vessels.volumes import blending_loss

@@ -23,7 +23,7 @@ from pelk.core.advice.grades import limit
 from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import PH
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.simulation.ensemble import Posterior, ensemble
 from pelk.core.simulation.initial_state import Heap, with_doses
 from pelk.core.simulation.run import Surroundings, simulate

@@ -12,7 +12,8 @@ from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material, library
+from pelk.core.materials.library import library
+from pelk.core.materials.material import Material
 from pelk.core.simulation.initial_state import Heap, heap_of, starting_at, with_doses
 from pelk.core.simulation.run import Surroundings, simulate
 

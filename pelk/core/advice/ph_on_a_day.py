@@ -10,7 +10,7 @@ from pelk.core.base.elements import SULFUR_MEQ_PER_G
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.sources import cites
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.plans.plan import Plan
 from pelk.core.simulation.forecast import surroundings_of
 from pelk.core.simulation.initial_state import with_doses

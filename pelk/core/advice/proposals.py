@@ -34,7 +34,7 @@ from pelk.core.crops.groups import Crop
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.core.materials.cost import Package
 from pelk.core.materials.feeding_styles import FeedingStyle
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import Dose, Plan
 from pelk.core.salts.salts import MEQ_PER_DS, PASTE_L_L

@@ -8,7 +8,7 @@ import numpy as np
 from pelk.core.advice.dose_for_ph import Advice, Errand, advise
 from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.simulation.forecast import Forecast
 
 # A dose is judged by what it has done after a quarter of a year.

@@ -14,7 +14,7 @@ from pelk.core.advice.proposals import rounded_g
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.plans.plan import Part, Plan
 from pelk.core.simulation.forecast import JUDGED_DAY
 

@@ -9,7 +9,7 @@ from pelk.core.advice.grades import limit
 from pelk.core.base.sources import cites
 from pelk.core.crops.groups import Crop
 from pelk.core.lab.blends import feed_grams
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.salts.pore_water import MEQ_AT_ONE_DS, UNKNOWN_PASTE_L_L
 from pelk.core.salts.salts import MG_PER_MEQ
 from pelk.core.simulation.salts_of_a_course import SALT_CLASSES

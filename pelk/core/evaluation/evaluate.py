@@ -33,7 +33,7 @@ from pelk.core.evaluation.season_supply import (
 from pelk.core.evaluation.trace_elements import trace_figures
 from pelk.core.evaluation.worked import Worked
 from pelk.core.materials.cost import Cost, Package, cost
-from pelk.core.materials.library import MINERAL_SOIL, Material
+from pelk.core.materials.material import MINERAL_SOIL, Material
 from pelk.core.materials.measures import yard_measures
 from pelk.core.materials.totals import MixIngredient, NutrientTotal, nutrient_total
 from pelk.core.plans.plan import INOCULUM, Plan

@@ -21,7 +21,7 @@ from pelk.core.base.quantities import (
     Quantity,
 )
 from pelk.core.base.rounding import sig
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import Plan
 from pelk.core.salts.pore_water import mix_ec, own_salts, paste_water

@@ -18,7 +18,7 @@ from pelk.core.base.quantities import (
     WATERING,
 )
 from pelk.core.crops import groups
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.plans.plan import INOCULUM, MOISTURE, Conditions, Plan
 from pelk.core.salts.water_ions import check_ions
 from pelk.core.vessels.trade_pots import kinds

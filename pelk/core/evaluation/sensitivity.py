@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from pelk.core.base.errors import PelkError
 from pelk.core.base.sources import cites
 from pelk.core.evaluation.evaluate import evaluate
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.plans.plan import Plan
 
 STEP = 0.25

@@ -6,7 +6,7 @@ from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import Quantity
 from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.simulation.availability import TRACES, Times, available
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pelk.core.acid_base.acidity import Acidity
 from pelk.core.crops.groups import Crop
 from pelk.core.evaluation.season_supply import SeasonSupply
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.plans.plan import Dose
 from pelk.core.simulation.forecast import Forecast
 from pelk.core.vessels.dose_amounts import DoseLine

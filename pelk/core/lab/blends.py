@@ -11,7 +11,7 @@ from pelk.core.base.elements import CACO3_G_PER_EQ, LABEL_OXIDE, element_in_oxid
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material, Range
+from pelk.core.materials.material import Material, Range
 from pelk.core.materials.totals import concentration_mg_l
 from pelk.core.release.nitrogen_curves import nitrogen_released
 

@@ -15,7 +15,7 @@ from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.lab.report_lines import Reported
 from pelk.core.materials.facts import fact, value_of
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.salts.salts import METHODS as EC_METHODS
 from pelk.core.salts.salts import PASTE_L_L, RETARDATION, as_saturated_extract, extract_share
 

@@ -11,7 +11,7 @@ import numpy as np
 from pelk.core.base.elements import element_in_oxide
 from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import spread_of
-from pelk.core.materials.library import Material, Range
+from pelk.core.materials.material import Material, Range
 
 SAYS = "# Simulated laboratory, invented numbers: for practice, never for a real mix"
 DAYS_TO_REPORT = 9

@@ -9,7 +9,7 @@ from pelk.core.base.elements import CACO3_G_PER_EQ, SULFUR_MEQ_PER_G
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.totals import concentration_mg_l
 from pelk.core.release.nitrogen_curves import nitrogen_released
 from pelk.core.vessels.structure import Structure, structure_of

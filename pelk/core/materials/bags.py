@@ -8,7 +8,7 @@ from decimal import Decimal
 from pelk.core.base.errors import PelkError, UnknownError
 from pelk.core.base.sources import cites
 from pelk.core.materials.cost import Package
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 
 # A bag runs low with less than this share of a package left.
 LOW_SHARE = 0.2

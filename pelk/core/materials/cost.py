@@ -7,7 +7,7 @@ from math import ceil
 
 from pelk.core.base.errors import PelkError, UnknownError
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 
 PENNY = Decimal("0.01")
 

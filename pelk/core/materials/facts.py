@@ -22,7 +22,7 @@ from pelk.core.base.quantities import (
 )
 from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material, Provenance, Range, checked
+from pelk.core.materials.material import Material, Provenance, Range, checked
 
 PROVENANCES = ("label", "lab", "yours", "guess")
 # How far off a lone value may be, as factors, by its ground.

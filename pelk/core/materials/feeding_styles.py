@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from pelk.core.base.errors import PelkError
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 
 ANIMAL_TAGS = frozenset(
     ["bone", "blood", "fish", "feather", "guano", "manure-raw", "manure-composted", "manure-hot"]

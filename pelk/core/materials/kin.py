@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from pelk.core.base.elements import element_in_oxide
 from pelk.core.base.tables import number, rows
-from pelk.core.materials.library import LOT_SPREAD, MEAL_SPREAD, WIDE_FAMILIES, Material, Range
+from pelk.core.materials.material import LOT_SPREAD, MEAL_SPREAD, WIDE_FAMILIES, Material, Range
 
 # Own pH, density and base of a typical lot, around its middle: wide, as nothing was measured.
 PH_SPREAD, DENSITY_SPREAD, BASE_SPREAD = 0.5, 0.3, 0.4

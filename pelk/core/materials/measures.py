@@ -12,7 +12,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 
 SYSTEMS = ("metric", "us")
 # Exact: the US cup is 1/16 of the liquid gallon of 231 cubic inches.

@@ -6,7 +6,7 @@ from typing import NamedTuple
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 
 
 class Retention(NamedTuple):

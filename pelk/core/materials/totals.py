@@ -10,7 +10,7 @@ from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import NUTRIENTS
 from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material, Range
+from pelk.core.materials.material import Material, Range
 
 # Nitrogen to sulfur of protein, and of hair, blood and feathers.
 PROTEIN_N_TO_S, HAIR_N_TO_S = 15.0, 8.0

@@ -9,7 +9,7 @@ from pelk.core.base.errors import OutOfRangeError, PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.quantities import DENSITY
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.core.materials.measures import HAND_SPREAD
 
 # A weighing further from the others than this is asked about.

@@ -10,6 +10,7 @@ from enum import StrEnum
 
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import Crop, crop
+from pelk.core.crops.named import family_of
 
 WORDS: dict[str, tuple[str, ...]] = {
     "disease": ("none", "leaf", "damping-off", "soil-borne", "unknown-death"),
@@ -183,8 +184,11 @@ def cannot_be_tipped(observed: Inspection, pot_l: float) -> bool:
 
 
 def is_same_family(last: str, following: str) -> bool:
-    """Return whether two crops share what ails them: one family, or a pair that counts as one."""
-    a, b = last.strip().lower(), following.strip().lower()
+    """Return whether two crops share what ails them: one family, or a pair that counts as one.
+
+    Either may be a family or a crop by its name: peppers, then tomatoes.
+    """
+    a, b = family_of(last).lower(), family_of(following).lower()
     if not a or not b:
         return False
     return a == b or any({a, b} <= {f.lower() for f in group} for group in FAMILIES)

@@ -17,7 +17,7 @@ from pelk.core.base.elements import ATOMIC_MASS, CACO3_G_PER_EQ
 from pelk.core.base.errors import PelkError
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 
 Floats = NDArray[np.float64]
 Sieves = tuple[tuple[float, float], ...]

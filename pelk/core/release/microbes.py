@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 
 
 @cites("arithmetic", "live material by share of loose volume")

@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.release.organic_nitrogen import net_nitrogen, organic_n
 from pelk.core.release.rate_factors import Q10, Q10_HOT, decay_by_temperature
 

@@ -17,7 +17,7 @@ from pelk.core.base.elements import ATOMIC_MASS
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.totals import concentration_mg_l
 
 Floats = NDArray[np.float64]

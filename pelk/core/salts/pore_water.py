@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pelk.core.base.elements import ATOMIC_MASS
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.retention import saturated_content
 from pelk.core.salts.solution import CHARGE, GYPSUM_MMOL_L, conductivity
 

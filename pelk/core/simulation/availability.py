@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from pelk.core.base.elements import ATOMIC_MASS
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.totals import MixIngredient, concentration_mg_l, nitrogen_to_sulfur
 from pelk.core.release.organic_nitrogen import net_nitrogen, organic_n
 from pelk.core.release.phosphorus import left_by_soil, phosphorus_classes, phosphorus_free

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pelk.core.acid_base.salts_on_pens import lowered_by_salts
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm
 from pelk.core.crops.groups import Crop
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import MOISTURE, Conditions
 from pelk.core.release.nitrogen_curves import daily_temperatures

@@ -16,7 +16,7 @@ from pelk.core.acid_base.buffering import (
 )
 from pelk.core.base.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.totals import concentration_mg_l
 from pelk.core.release.grains import Sieves, lime_grade_of, sulfur_grades
 from pelk.core.release.microbes import live_share

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.crops.groups import Crop
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.salts.salts import (
     AMMONIUM_MOST,
     AMMONIUM_MOST_ACID,

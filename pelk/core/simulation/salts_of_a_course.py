@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from pelk.core.acid_base.water import Water
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.totals import MixIngredient, concentration_mg_l
 from pelk.core.release.rate_factors import bicarbonate
 from pelk.core.salts.pore_water import PoreSalts, mix_ec, own_salts

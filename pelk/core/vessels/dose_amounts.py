@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pelk.core.base.errors import PelkError, UnknownError
 from pelk.core.base.quantities import DOSE, DOSE_AMOUNT
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material, Range
+from pelk.core.materials.material import Material, Range
 from pelk.core.materials.measures import DoseUnit, grams_in, litres_of
 from pelk.core.plans.plan import Dose, Plan
 from pelk.core.vessels.volumes import Volumes

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.vessels.structure import structure_of
 from pelk.core.vessels.volumes import blending_loss
 

@@ -8,6 +8,7 @@ from statistics import median
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.crops.groups import Crop
+from pelk.core.crops.named import agreed, crops_named, family_of
 from pelk.core.plans.plan import Vessels
 from pelk.core.vessels.trade_pots import filled_volume
 
@@ -21,6 +22,12 @@ ENOUGH_FILLS, CORRECTION_SPAN = 2, (0.7, 1.4)
 NEWEST = 5
 # Granules of root fungi a plant: one to two teaspoons, common practice.
 INOCULANT_ML = (5.0, 10.0)
+# What the usual granules of arbuscular fungi do on other roots.
+OTHER_FUNGI = {
+    "none": "no fungus that is sold lives on its roots. Save the inoculant.",
+    "ericoid": "only ericoid fungi live on its roots. Ordinary granules do nothing.",
+    "ecto": "only ectomycorrhizal fungi live on its roots. Ordinary granules do nothing.",
+}
 WITHOUT_FUNGI = frozenset(["brassicaceae", "amaranthaceae", "ericaceae"])
 
 
@@ -173,7 +180,9 @@ def own_correction(ratios: Sequence[float]) -> float:
     "trade",
     "1 to 2 teaspoons of granules at the roots of each plant; none for plants that take no part",
 )
-def inoculant_for(crop: Crop, family: str) -> tuple[tuple[float, float] | None, str]:
+def inoculant_for(
+    crop: Crop, family: str, plant: str = ""
+) -> tuple[tuple[float, float] | None, str]:
     """Return the root inoculant of one plant, and what to know of it.
 
     Parameters
@@ -182,6 +191,8 @@ def inoculant_for(crop: Crop, family: str) -> tuple[tuple[float, float] | None, 
         The group.
     family : str
         Of the plant, as it is written; empty where it is not known.
+    plant : str
+        Its name, as it is written.
 
     Returns
     -------
@@ -190,7 +201,10 @@ def inoculant_for(crop: Crop, family: str) -> tuple[tuple[float, float] | None, 
     """
     if "ericaceous" in crop.tags:
         return None, "No ordinary root fungus lives with acid lovers: save the inoculant."
-    if family.strip().lower() in WITHOUT_FUNGI:
+    fungus = agreed(crops_named(plant), "mycorrhiza") if plant else ""
+    if fungus in OTHER_FUNGI:
+        return None, f"{plant}: {OTHER_FUNGI[fungus]}"
+    if family_of(family).lower() in WITHOUT_FUNGI:
         return None, f"{family} lives with no root fungus: save the inoculant."
     if crop.slug == "legumes":
         return (

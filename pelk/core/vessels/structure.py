@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.retention import retention_sets, saturated_content
 
 # A heap or a full barrow: water drains over this height.

@@ -8,7 +8,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import number, rows
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.core.plans.plan import Vessels
 
 # Exact: the US liquid gallon is 231 cubic inches.

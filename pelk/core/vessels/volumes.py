@@ -12,7 +12,7 @@ from pelk.core.base.guards import answers
 from pelk.core.base.quantities import LOOSE_VOLUME, MIXED_VOLUME
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
-from pelk.core.materials.library import MINERAL_SOIL, Material
+from pelk.core.materials.material import MINERAL_SOIL, Material
 from pelk.core.plans.plan import Batch, Plan
 from pelk.core.vessels.trade_pots import filled_volume
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 
 # Daylight of a day as a share of the year's, in the coldest and the warmest month of a
 # yard with summer and winter; where they hardly differ it stays in the middle.

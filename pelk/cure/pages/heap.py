@@ -11,7 +11,7 @@ from pelk.core.advice.disposal import disposed
 from pelk.core.advice.redose import WORK_DAYS, redose
 from pelk.core.base.quantities import written_ph
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.material import Material as CoreMaterial
 from pelk.core.simulation.forecast import Forecast
 from pelk.cure.domain.learning import own_ph
 from pelk.cure.models import Reading, SproutTest

@@ -21,7 +21,7 @@ from pelk.bench.formats.planning import MARKS_OF_VALUES, own_material
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import FACTS, value_of
-from pelk.core.materials.library import Material, Provenance, Range, as_stored
+from pelk.core.materials.material import Material, Provenance, Range, as_stored
 from pelk.exchange.formats.files import parsed, refuse_odd_values
 from pelk.shelf.models.materials import Material as Row
 from pelk.shelf.models.materials import cores_of

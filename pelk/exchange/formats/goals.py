@@ -20,7 +20,7 @@ from pelk.core.advice.proposals import Goal, Proposal
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.cost import Package
 from pelk.core.materials.feeding_styles import FeedingStyle
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.materials.measures import grams_in
 from pelk.ui.units import read_dose_unit
 

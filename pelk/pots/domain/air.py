@@ -9,7 +9,8 @@ import msgspec
 from pelk.bench.formats.documents import MixDocument, PartDocument
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
-from pelk.core.materials.library import Material, library
+from pelk.core.materials.library import library
+from pelk.core.materials.material import Material
 from pelk.core.vessels.drainage import aggregate_for
 from pelk.pots.models import PotFill, PotGroup
 from pelk.shelf.selectors import known_materials

@@ -24,7 +24,7 @@ from pelk.core.crops.groups import Crop, crop
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.evaluation.season_supply import ElementSupply
 from pelk.core.materials.feeding_styles import FeedingStyle, Inputs, is_plant_or_mineral
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.core.vessels.planting import diameter_of
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.selectors import known_materials, shelf_slugs

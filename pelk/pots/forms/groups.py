@@ -11,6 +11,7 @@ from django.utils import timezone
 from pelk.core.base.rounding import sig
 from pelk.core.crops.feeding_rules import TEA_MOST_HOURS, tea
 from pelk.core.crops.groups import library as crops
+from pelk.core.crops.named import agreed, crops_named, family_of
 from pelk.core.vessels.trade_pots import filled_volume, kinds, volume_by_size
 from pelk.pots.domain.feeding import DRESSINGS, LIQUIDS
 from pelk.pots.models import PotDeed, PotFill, PotGroup
@@ -43,7 +44,7 @@ class GroupForm(MarkedForm):
     made_of = forms.ChoiceField(label="made of", choices=PotGroup.Made.choices)
     place = forms.CharField(label="where they stand", max_length=60, required=False)
     crop = forms.ChoiceField(label="crop group")
-    plant = forms.CharField(label="plant", max_length=80, required=False)
+    plant = forms.CharField(label="plant, as you call it", max_length=80, required=False)
     family = forms.CharField(label="plant family", max_length=60, required=False)
     habit = forms.ChoiceField(label="watered", choices=PotGroup.Habit.choices, required=False)
     dressing = forms.ChoiceField(label="dressed with", required=False)
@@ -69,7 +70,8 @@ class GroupForm(MarkedForm):
             ]
             label = self.fields[name].label
             self.fields[name] = forms.ChoiceField(label=label, choices=feeds, required=False)
-        self.fields["crop"] = forms.ChoiceField(label="crop group", choices=groups)
+        groups = [("", "by the plant"), *groups]
+        self.fields["crop"] = forms.ChoiceField(label="crop group", choices=groups, required=False)
 
     @classmethod
     def of(cls, group: PotGroup, yard: Yard) -> GroupForm:
@@ -87,6 +89,7 @@ class GroupForm(MarkedForm):
     def clean(self) -> dict[str, Any]:
         """Ask for a size where the kind of pot has none of its own."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
+        self._know_the_plant(data)
         kind = kinds().get(data.get("kind", ""))
         sizes_wrong = {"litres", "top", "height"} & set(self.errors)
         is_sized = data.get("litres") or (data.get("top") and data.get("height"))
@@ -95,6 +98,22 @@ class GroupForm(MarkedForm):
                 "litres", "How much does one hold, filled to the brim? Or say how wide and high."
             )
         return data
+
+    def _know_the_plant(self, data: dict[str, Any]) -> None:
+        """Take the group and the family of a plant that is known by its name, where not said."""
+        meant = crops_named(data.get("plant") or "")
+        data["family"] = family_of(data.get("family") or "") or agreed(meant, "family")
+        data["crop"] = data.get("crop") or agreed(meant, "group")
+        if data["crop"] or "crop" in self.errors:
+            return
+        if not data.get("plant"):
+            self.add_error("crop", "Write the plant, or choose a crop group.")
+        elif not meant:
+            say = f"“{data['plant']}” is not known here: choose the crop group it is most like."
+            self.add_error("crop", say)
+        else:
+            names = ", ".join(crop.name for crop in meant[:4])
+            self.add_error("crop", f"“{data['plant']}” may be {names}: choose the crop group.")
 
     @property
     def said(self) -> dict[str, Any]:
@@ -260,8 +279,12 @@ class OldSoilForm(MarkedForm):
     made_of = forms.ChoiceField(label="pot made of", choices=PotGroup.Made.choices, required=False)
     habit = forms.ChoiceField(label="watered", choices=PotGroup.Habit.choices, required=False)
     next_crop = forms.ChoiceField(label="to grow in it")
-    last_family = forms.CharField(label="family that grew in it", max_length=60, required=False)
-    next_family = forms.CharField(label="family to come", max_length=60, required=False)
+    last_family = forms.CharField(
+        label="what grew in it: the crop or its family", max_length=60, required=False
+    )
+    next_family = forms.CharField(
+        label="what is to come: the crop or its family", max_length=60, required=False
+    )
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -305,6 +328,7 @@ class OldSoilForm(MarkedForm):
             if group and (group.made_of == "ground" or group.kind == "bed")
             else "container",
             "next_crop": data["next_crop"],
-            "last_family": data["last_family"] or (group.family if group else ""),
-            "next_family": data["next_family"],
+            "last_family": family_of(data["last_family"])
+            or (group.family or (group.plant and family_of(group.plant)) if group else ""),
+            "next_family": family_of(data["next_family"]),
         }

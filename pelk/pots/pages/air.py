@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.core.vessels.drainage import AIR_OF_GROUP, pot_advice, wanted_air
 from pelk.core.vessels.watering import PotWeight, days_between, pot_weight, water_taken
 from pelk.pots.domain.air import CLOSE, main_fill, reckoned, share_for

@@ -23,7 +23,8 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig
 from pelk.core.materials.bags import unit_prices
-from pelk.core.materials.library import Material, library
+from pelk.core.materials.library import library
+from pelk.core.materials.material import Material
 from pelk.pots.forms.desk import SoilForm, WaterForm
 from pelk.shelf.models.materials import ShelfItem
 from pelk.shelf.pages.material import handling_cautions

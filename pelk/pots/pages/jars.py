@@ -11,7 +11,7 @@ from django.utils import timezone
 from pelk.core.advice.jar_tests import FACTORS, jar_dose, jar_doses
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
-from pelk.core.materials.library import Material
+from pelk.core.materials.material import Material
 from pelk.pots.models import JarTest
 
 # On which day lime jars are read; dolomite is slow.

@@ -12,6 +12,7 @@ from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import crop
+from pelk.core.crops.named import how_to_plant
 from pelk.core.old_soil.inspection import is_same_family
 from pelk.core.vessels.planting import MULCH_CM, inoculant_for, planting_need
 from pelk.core.vessels.trade_pots import filled_volume
@@ -203,7 +204,7 @@ def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft, mulch_cm: float
     need = planting_need(row.vessels, settling, factor, mulch_cm, row.surface_cm2)
     measures = request.yard.measures
     short = need.mix_l - chosen.left_l
-    spoons, inoculant = inoculant_for(crop(row.crop), row.family)
+    spoons, inoculant = inoculant_for(crop(row.crop), row.family, row.plant)
     if spoons:
         whole = [measures.volume(x * row.count / 1000, 2) for x in spoons]
         inoculant = (
@@ -212,6 +213,7 @@ def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft, mulch_cm: float
         )
     return {
         "inoculant": inoculant,
+        "how": how_to_plant(row.plant),
         "mulch_cm": sig(mulch_cm),
         "area": f"{sig(need.surface_m2, 2)} m²",
         "need": plain,

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.core.materials.measures import yard_measures
 from pelk.core.materials.weighing import Weighed
 from pelk.shelf.models.materials import Material, ShelfItem, cores_of

@@ -11,7 +11,7 @@ from django.db import transaction
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import elements_of_label, spread_of
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import Said, add_own, say_values

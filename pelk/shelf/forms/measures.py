@@ -9,7 +9,7 @@ from django import forms
 
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.core.materials.measures import CUP_ML, density_at_moisture
 from pelk.core.materials.weighing import Weighed, density_of, moisture_by_drying, volume_of, weighed
 from pelk.shelf.domain.hand_measures import Kind, Ruler, ruler

@@ -9,7 +9,7 @@ from django import forms
 from pelk.core.base.elements import LABEL_OXIDE, element_in_oxide
 from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import Fact, spread_of
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.shelf.models.materials import Value
 from pelk.shelf.services.materials import Said
 from pelk.ui.forms import MarkedForm, NumberField, offer

@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from pelk.core.materials.bags import KINDS, UnitPrices, package_of, unit_prices
 from pelk.core.materials.cost import Package
-from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.material import Material as CoreMaterial
 from pelk.shelf.models.materials import Material
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 

@@ -14,8 +14,8 @@ from django.urls import reverse
 
 from pelk.core.base.errors import UnknownError
 from pelk.core.materials.facts import with_values
-from pelk.core.materials.library import Material as CoreMaterial
-from pelk.core.materials.library import Provenance, Range, from_stored, short_name
+from pelk.core.materials.material import Material as CoreMaterial
+from pelk.core.materials.material import Provenance, Range, from_stored, short_name
 from pelk.yards.models import PutAway, Yard, YardScoped, YardScopedQuerySet
 
 

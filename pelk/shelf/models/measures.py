@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.yards.models import YardScoped
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
 from pelk.core.lab.substitutes import Job, changes, job_of
-from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.material import Material as CoreMaterial
 from pelk.core.release.nitrogen_curves import nitrogen_released
 from pelk.shelf.models.bags import Bag
 from pelk.shelf.models.materials import cores_of

@@ -15,7 +15,7 @@ from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import Quantity
 from pelk.core.base.rounding import sig
 from pelk.core.materials.bags import unit_prices
-from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.material import Material as CoreMaterial
 from pelk.core.materials.measures import CUP_ML, grams_in, yard_measures
 from pelk.core.release.nitrogen_curves import MONTH_DAYS, daily_temperatures, nitrogen_released
 from pelk.shelf.models.bags import Bag

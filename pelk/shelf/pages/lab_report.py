@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import FACTS
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.shelf.models.lab import LabReport
 from pelk.shelf.selectors import KEEP, LEAVE, ReportRow, rows_of_report
 

@@ -12,7 +12,7 @@ from pelk.core.evaluation.cautions import Caution, Line, fired
 from pelk.core.lab.substitutes import NAMES, Job, Substitute, job_of, substitutes
 from pelk.core.materials.bags import NITROGEN_AT_LEAST_PCT
 from pelk.core.materials.facts import Fact
-from pelk.core.materials.library import Material as CoreMaterial
+from pelk.core.materials.material import Material as CoreMaterial
 from pelk.core.release.nitrogen_curves import nitrogen_released
 from pelk.shelf.models.bags import Bag
 from pelk.shelf.models.materials import Material, ShelfItem, cores_of

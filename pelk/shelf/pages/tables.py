@@ -6,7 +6,7 @@ from datetime import date
 from pelk.core.base.elements import LABEL_OXIDE, element_in_oxide
 from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import CONTENTS, FACTS, Fact, value_of
-from pelk.core.materials.library import Material, Provenance, Range
+from pelk.core.materials.material import Material, Provenance, Range
 
 # Below this share a content reads better in mg/kg.
 TRACE_PCT = 0.05

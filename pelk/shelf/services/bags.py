@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from pelk.core.base.rounding import sig
 from pelk.core.materials.bags import taken_in_turn
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record

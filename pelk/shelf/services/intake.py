@@ -7,8 +7,8 @@ from typing import Any
 from django.db import transaction
 from django.urls import reverse
 
-from pelk.core.materials.library import Material as CoreMaterial
-from pelk.core.materials.library import Provenance, Range, as_stored
+from pelk.core.materials.material import Material as CoreMaterial
+from pelk.core.materials.material import Provenance, Range, as_stored
 from pelk.log.models import Station
 from pelk.log.services.record import record
 from pelk.shelf.models.materials import Analysis, Material, ShelfItem

@@ -12,7 +12,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.lab.lab_reports import Mapped
 from pelk.core.lab.simulated_lab import DAYS_TO_REPORT, SAYS, report_text
 from pelk.core.materials.facts import FACTS, spread_of
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record

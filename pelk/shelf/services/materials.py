@@ -12,8 +12,9 @@ from django.utils.text import slugify
 
 from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import FACTS, with_values
-from pelk.core.materials.library import Material as CoreMaterial
-from pelk.core.materials.library import Provenance, Range, as_stored, from_stored, library
+from pelk.core.materials.library import library
+from pelk.core.materials.material import Material as CoreMaterial
+from pelk.core.materials.material import Provenance, Range, as_stored, from_stored
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record

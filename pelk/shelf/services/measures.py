@@ -8,7 +8,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from pelk.core.base.rounding import sig
-from pelk.core.materials.library import Range
+from pelk.core.materials.material import Range
 from pelk.core.materials.measures import yard_measures
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving

@@ -18,7 +18,8 @@ from pelk.core.lab.substitutes import job_of, substitutes
 from pelk.core.materials.bags import package_of, taken_in_turn, unit_prices
 from pelk.core.materials.cost import Package
 from pelk.core.materials.facts import elements_of_label, spread_of, value_of, with_values
-from pelk.core.materials.library import Provenance, Range, library
+from pelk.core.materials.library import library
+from pelk.core.materials.material import Provenance, Range
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.materials.weighing import density_of, moisture_by_drying, volume_of, weighed
 from pelk.core.release.nitrogen_curves import MONTH_DAYS, daily_temperatures, nitrogen_released
