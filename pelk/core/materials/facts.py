@@ -7,6 +7,7 @@ from typing import Any
 
 from pelk.core.base.elements import element_in_oxide
 from pelk.core.base.errors import OutOfRangeError, PelkError
+from pelk.core.base.guards import answers
 from pelk.core.base.quantities import (
     ACID_BASE,
     BUFFER,
@@ -30,6 +31,8 @@ SPREAD = {"lab": (0.9, 1.1), "label": (0.85, 1.15), "yours": (0.9, 1.1), "guess"
 PH_SPREAD = {"lab": 0.2, "label": 0.5, "yours": 0.3, "guess": 1.0}
 # Weight of all that is in a hundred of a material.
 WHOLE_PCT = 100.0
+# Between these a bulk material holds less free carbonate than its kind.
+NO_CARBONATE_PH, ALL_CARBONATE_PH = 6.2, 7.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,6 +186,16 @@ def with_values(
         **material.provenances,
         **{key: provenance for key, (_, provenance) in values.items()},
     }
+    if "ph" in values and not {"cce"} & {*values, *material.provenances}:
+        left = carbonate_left(values["ph"][0].typ)
+        if material.acidity_role == "bulk" and material.cce is not None and left < 1:
+            inherited = material.cce
+            fields["cce"] = Range(inherited.low * left, inherited.typ * left, inherited.high * left)
+            provenances["cce"] = Provenance(
+                "derived",
+                note=f"Lowered from {inherited.typ:g} %: at the pH you wrote, free carbonate does "
+                "not last.",
+            )
     changed = replace(
         material,
         composition=contents,
@@ -192,6 +205,24 @@ def with_values(
     )
     refuse_the_impossible(checked(changed, ""))
     return changed
+
+
+@cites("pelk", "free carbonate is whole from pH 7.0 up, none is left at 6.2")
+@answers
+def carbonate_left(ph: float) -> float:
+    """Return what share of its usual free carbonate a material of some pH can hold.
+
+    Parameters
+    ----------
+    ph : float
+        Of the material, in water. [pH]
+
+    Returns
+    -------
+    float
+        1 near neutral and above, 0 far below. [-]
+    """
+    return min(max((ph - NO_CARBONATE_PH) / (ALL_CARBONATE_PH - NO_CARBONATE_PH), 0.0), 1.0)
 
 
 def refuse_the_impossible(material: Material) -> None:
