@@ -53,16 +53,16 @@ class Pages(TestCase):
     def test_parts_doses_and_pages(self):
         self.assertNotContains(self.client.get("/shelf/?show=parts"), "Blood meal")
         self.assertNotContains(self.client.get("/shelf/?show=doses"), "Perlite")
-        pages = [self.client.get(f"/shelf/?page={n}") for n in (1, 2, 3)]
+        pages = [self.client.get(f"/shelf/?page={n}") for n in (1, 2, 3, 4, 5)]
         self.assertContains(pages[0], 'href="?page=2"')
-        self.assertNotContains(pages[2], ">On</a>")
+        self.assertNotContains(pages[-1], ">On</a>")
         names = [
             row.material.slug
             for page in pages
             for _, rows in page.context["shelf"].groups
             for row in rows
         ]
-        self.assertEqual((len(names), len(set(names))), (153, 267))
+        self.assertEqual((len(names), len(set(names))), (267, 267))
         self.assertEqual(self.client.get("/shelf/?page=nonsense").status_code, 200)
 
     def test_a_material_says_where_each_value_comes_from(self):

@@ -23,7 +23,10 @@ def settles_at(material):
         name="one",
         crop="fruiting",
         batch=Batch(volume_l=50.0),
-        parts=(Part("sphagnum-peat-light", 1), Part(material.slug, 1)),
+        parts=(
+            Part(material="sphagnum-peat-light", parts=1),
+            Part(material=material.slug, parts=1),
+        ),
     )
     shelf = {**library(), material.slug: material}
     return evaluate(plan, shelf, samples=0).forecast.ph[1, 180]
