@@ -5,7 +5,7 @@ from typing import Any
 
 from django import forms
 
-from pelk.ui.money import read_money
+from pelk.ui.money import foreign_sign, read_money, sign_of
 from pelk.ui.numbers import read_number
 
 NOT_A_NUMBER = "Write one number, such as 0.9."
@@ -35,20 +35,28 @@ class NumberField(forms.CharField):
 
 
 class MoneyField(forms.CharField):
-    """An amount of money, decimal."""
+    """An amount of money, decimal; in the yard's own currency where that is known."""
+
+    currency = ""
 
     def clean(self, value: Any) -> Any:
         """Return the amount, or None for a blank that may be."""
         text = super().clean(value)
         if not text:
             return None
+        if self.currency and (sign := foreign_sign(text, self.currency)):
+            own = sign_of(self.currency).strip()
+            raise forms.ValidationError(
+                f"You wrote {sign}, and this yard counts in {own}. Leave the sign out, or change "
+                "the money on the Yard page."
+            )
         amount = read_money(text)
         if amount is None:
             raise forms.ValidationError("Write an amount, such as 12.50.")
         return amount.quantize(Decimal("0.01"))
 
 
-def offer(form: forms.Form, name: str, choices: Any) -> forms.Field:
+def offer(form: forms.BaseForm, name: str, choices: Any) -> forms.Field:
     """Let a field of a form offer these choices; return the field."""
     field = form.fields[name]
     if not isinstance(field, forms.ChoiceField):

@@ -1,14 +1,18 @@
 """Sign-up, sign-in and the yard's measures."""
 
+import re
 from typing import Any
+from zoneinfo import available_timezones
 
 from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
+from django.urls import reverse
 
 from pelk.core.base.elements import ATOMIC_MASS
 from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import TEMPERATURE
+from pelk.core.base.regions import climates, regions
 from pelk.core.base.rounding import sig
 from pelk.core.salts.water_ions import (
     HARDNESS,
@@ -19,10 +23,11 @@ from pelk.core.salts.water_ions import (
     check_ions,
 )
 from pelk.ui.feeding_styles import choices_of
-from pelk.ui.forms import MarkedForm, NumberField
+from pelk.ui.forms import MarkedForm, NumberField, offer
+from pelk.ui.money import currencies
 from pelk.ui.numbers import read_number
 from pelk.yards.models import MILD_NORMALS, User, Yard
-from pelk.yards.services import TAKEN
+from pelk.yards.services import TAKEN, Place
 
 # The questions of a feeding style that the shelf filters by.
 ASKED = ("inputs", "water_holder", "aggregate")
@@ -38,6 +43,12 @@ class SignInForm(AuthenticationForm):
     }
 
 
+def spoken_in(languages: str) -> str:
+    """Return the territory of the first language that a browser asks for; empty if it says none."""
+    said = re.search(r"\b[a-z]{2,3}-([A-Z]{2})\b", languages[:200])
+    return said.group(1) if said and said.group(1) in regions() else ""
+
+
 class SignUpForm(forms.Form):
     """A new person and their yard."""
 
@@ -48,6 +59,65 @@ class SignUpForm(forms.Form):
     password = forms.CharField(
         strip=False, widget=forms.PasswordInput(attrs={"autocomplete": "new-password"})
     )
+
+    region = forms.ChoiceField(label="Where it is")
+    system = forms.ChoiceField(label="Amounts in", required=False)
+    currency = forms.ChoiceField(label="Money in", required=False)
+    climate = forms.ChoiceField(label="Climate", required=False)
+    time_zone = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
+
+    ASIDE = ("system", "currency", "climate", "time_zone")
+
+    def __init__(self, *args: Any, spoken: str = "", **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        if "region" not in self.initial:
+            self.initial["region"] = spoken_in(spoken)
+        code = self.data.get("region") if self.is_bound else self.initial["region"]
+        self.usual = regions().get(code or "")
+        places = sorted((region.name, region.code) for region in regions().values())
+        region = offer(self, "region", [("", "Choose …"), *((c, name) for name, c in places)])
+        # The usual there comes as soon as it is chosen.
+        region.widget.attrs |= {
+            "hx-get": reverse("yards:place"),
+            "hx-target": "#place",
+            "hx-swap": "outerHTML",
+        }
+        offer(self, "system", [("", self._usually("system")), *Yard.System.choices])
+        offer(self, "currency", [("", self._usually("currency")), *currencies()])
+        kinds = [(c.slug, f"{c.name} ({c.example_regions})") for c in climates().values()]
+        offer(self, "climate", [("", self._usually("climate")), *kinds])
+
+    def _usually(self, field: str) -> str:
+        """Name what is usual in the territory."""
+        if self.usual is None:
+            return "as usual there"
+        if field == "system":
+            return str(Yard.System("us" if self.usual.units == "us" else "metric").label)
+        if field == "currency":
+            return dict(currencies()).get(self.usual.currency, "as usual there")
+        return climates()[self.usual.climate].name
+
+    @property
+    def asked(self) -> list[forms.BoundField]:
+        """What is asked of everybody."""
+        return [self[name] for name in self.fields if name not in self.ASIDE]
+
+    @property
+    def aside(self) -> list[forms.BoundField]:
+        """What the territory brings, to be chosen otherwise."""
+        return [self[name] for name in self.ASIDE if name != "time_zone"]
+
+    @property
+    def said(self) -> dict[str, Any]:
+        """What was typed, for the service."""
+        data = dict(self.cleaned_data)
+        place = Place(data.pop("region"), **{name: data.pop(name) for name in self.ASIDE})
+        return {**data, "place": place}
+
+    def clean_time_zone(self) -> str:
+        """Take a zone that is known; a browser may say anything."""
+        zone: str = self.cleaned_data["time_zone"]
+        return zone if zone in available_timezones() else ""
 
     def clean_email(self) -> str:
         """Refuse an email that is taken."""
@@ -72,8 +142,18 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
 
     class Meta:
         model = Yard
-        fields = ["name", "system", "currency", "barrow_l", "barrow_limit_kg", "bucket_l"]
-        labels = {"system": "Amounts in", "name": "Name of the yard", "currency": "Money in"}
+        fields = ["name", "region", "system", "currency", "climate", "time_zone"]
+        fields += ["barrow_l", "barrow_limit_kg", "bucket_l"]
+        labels = {"system": "Amounts in", "name": "Name of the yard"}
+
+    region = forms.ChoiceField(label="Where it is", required=False)
+    currency = forms.ChoiceField(label="Money in")
+    climate = forms.ChoiceField(
+        label="Climate",
+        required=False,
+        help_text="Another one brings its twelve months; write your own over them.",
+    )
+    time_zone = forms.CharField(label="Time zone", required=False, max_length=60)
 
     barrow_l = forms.FloatField(label="Barrow, struck level, litres", min_value=5, max_value=2000)
     barrow_limit_kg = forms.FloatField(label="Most to push or lift, kg", min_value=2, max_value=500)
@@ -88,6 +168,10 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        places = sorted((region.name, region.code) for region in regions().values())
+        offer(self, "region", [("", "not said"), *((code, name) for name, code in places)])
+        offer(self, "currency", list(currencies()))
+        offer(self, "climate", [("", "my own"), *((c.slug, c.name) for c in climates().values())])
         style = self.instance.style
         for name in ASKED:
             self.initial[name] = getattr(style, name)
@@ -109,7 +193,16 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
         data = dict(self.cleaned_data)
         data["feeding_style"] = {name: data.pop(name) for name in ASKED}
         data["normals_c"] = data.pop("normals")
+        if data["climate"] and "climate" in self.changed_data:
+            data["normals_c"] = list(climates()[data["climate"]].normals_c)
         return data
+
+    def clean_time_zone(self) -> str:
+        """Take a zone that is known."""
+        zone: str = self.cleaned_data["time_zone"].strip()
+        if zone and zone not in available_timezones():
+            raise forms.ValidationError("Write it as Europe/Dublin or America/Denver.")
+        return zone
 
 
 WATER_KNOWN = {

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
-from django.utils.functional import SimpleLazyObject
+from django.utils import timezone
 
 from pelk.yards.models import User, Yard
 
@@ -16,15 +16,19 @@ class YardRequest(HttpRequest):
 
 
 class YardMiddleware:
-    """Set ``request.yard``, found when first asked for."""
+    """Set ``request.yard``, and the clock that it lives by."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer with the yard at hand."""
-        request.yard = SimpleLazyObject(lambda: yard_of(request))  # type: ignore[attr-defined]
-        return self.get_response(request)
+        yard = yard_of(request)
+        request.yard = yard  # type: ignore[attr-defined]
+        # Days and hours are the yard's own.
+        zone = yard.time_zone if yard is not None else ""
+        with timezone.override(zone or None):
+            return self.get_response(request)
 
 
 def yard_of(request: HttpRequest) -> Yard | None:

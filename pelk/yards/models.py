@@ -13,7 +13,7 @@ from pelk.core.base.regions import regions
 from pelk.core.materials.feeding_styles import FeedingStyle
 from pelk.core.materials.material import Range
 from pelk.core.salts.water_ions import WaterAnalysis
-from pelk.ui.money import CURRENCIES, Money
+from pelk.ui.money import Money
 from pelk.ui.units import Measures
 
 
@@ -81,7 +81,9 @@ class Yard(Lockable):
     bucket_l = models.FloatField("bucket, litres", default=10)
     # Territory: what its words, spoons and gallons mean.
     region = models.CharField("where it is", max_length=2, blank=True)
-    currency = models.CharField(max_length=3, choices=CURRENCIES, default="EUR")
+    currency = models.CharField(max_length=3, default="EUR")
+    climate = models.CharField("climate it was begun with", max_length=40, blank=True)
+    time_zone = models.CharField("time zone", max_length=60, blank=True)
     normals_c = models.JSONField("mean of each month, °C", default=mild_normals)
     # What one of each calibrated measure holds: low, typical, high in mL.
     hands = models.JSONField("own handfuls and scoops", default=dict)

@@ -1,19 +1,51 @@
 """What is done to people and yards."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import TypedDict, Unpack
 
 from django.db import IntegrityError, transaction
 
 from pelk.core.base.errors import PelkError
+from pelk.core.base.regions import climates, regions
 from pelk.core.salts.water_ions import WaterAnalysis
 from pelk.yards.models import Membership, User, Yard
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where a yard is: its territory, and what was chosen otherwise than usual there.
+
+    Attributes
+    ----------
+    system, currency, climate : str
+        Empty for what is usual in the territory.
+    """
+
+    region: str
+    system: str = ""
+    currency: str = ""
+    climate: str = ""
+    time_zone: str = ""
+
+
+def settle_in(yard: Yard, place: Place) -> None:
+    """Write what a place brings with it on a yard that is not kept yet."""
+    region = regions()[place.region]
+    yard.region = region.code
+    usual = Yard.System.US if region.units == "us" else Yard.System.METRIC
+    yard.system = Yard.System(place.system) if place.system else usual
+    yard.currency = place.currency or region.currency or yard.currency
+    yard.climate = place.climate or region.climate
+    yard.normals_c = list(climates()[yard.climate].normals_c)
+    yard.time_zone = place.time_zone
+
 
 TAKEN = "There is an account with this email. Sign in?"
 
 
 @transaction.atomic
-def sign_up(*, email: str, password: str, yard_name: str) -> User:
+def sign_up(*, email: str, password: str, yard_name: str, place: Place | None = None) -> User:
     """Save a new person with a yard of their own.
 
     Raises
@@ -26,7 +58,10 @@ def sign_up(*, email: str, password: str, yard_name: str) -> User:
             user = User.objects.create_user(email=email, password=password)
     except IntegrityError as error:
         raise PelkError(TAKEN, "email") from error
-    yard = Yard.objects.create(name=yard_name)
+    yard = Yard(name=yard_name)
+    if place is not None:
+        settle_in(yard, place)
+    yard.save()
     Membership.objects.create(user=user, yard=yard)
     return user
 
@@ -36,7 +71,10 @@ class Settings(TypedDict, total=False):
 
     name: str
     system: str
+    region: str
     currency: str
+    climate: str
+    time_zone: str
     barrow_l: float
     barrow_limit_kg: float
     bucket_l: float

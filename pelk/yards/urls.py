@@ -27,6 +27,7 @@ urlpatterns = [
     path("water/", views.water_page, name="water"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign_out"),
     path("sign-up/", views.sign_up_page, name="sign_up"),
+    path("place/", views.place, name="place"),
     path(
         "password/",
         auth.PasswordChangeView.as_view(

@@ -6,7 +6,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_http_methods, require_POST
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.core.base.errors import PelkError
 from pelk.ui.pages import way_back
@@ -20,16 +20,24 @@ from pelk.yards.services import change_system, keep_settings, keep_water, sign_u
 @require_http_methods(["GET", "POST"])
 def sign_up_page(request: HttpRequest) -> HttpResponse:
     """Take in a new person and open their yard."""
-    form = SignUpForm(request.POST or None)
+    form = SignUpForm(request.POST or None, spoken=request.headers.get("Accept-Language", ""))
     if request.method == "POST" and form.is_valid():
         try:
-            user = sign_up(**form.cleaned_data)
+            user = sign_up(**form.said)
         except PelkError as error:
             form.add_error("email", error.message)
         else:
             login(request, user, "django.contrib.auth.backends.ModelBackend")
             return redirect("shelf:list")
     return render(request, "yards/sign_up.html", {"form": form})
+
+
+@login_not_required
+@require_safe
+def place(request: HttpRequest) -> HttpResponse:
+    """Answer what is usual in a territory, each to be chosen otherwise."""
+    form = SignUpForm(initial={"region": request.GET.get("region", "")})
+    return render(request, "yards/_place.html", {"form": form})
 
 
 @require_http_methods(["GET", "POST"])

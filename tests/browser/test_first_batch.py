@@ -59,6 +59,7 @@ class FirstBatch(BrowserTestCase):
         page.get_by_label("Email").fill("terrace@steps.example")
         page.get_by_label("Name of your yard").fill("Gannet Steps")
         page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_label("Where it is").select_option("GB")
         page.get_by_role("button", name="Open it").click()
         expect(page.get_by_role("heading", name="Shelf", exact=True)).to_be_visible()
 

@@ -11,14 +11,24 @@ from tests.factories import PASSWORD, make_user, yard_of
 
 class Accounts(TestCase):
     def test_a_new_person_gets_a_yard_and_is_in(self):
-        data = {"email": "New@Steps.example", "yard_name": "Wall Side", "password": PASSWORD}
+        data = {
+            "email": "New@Steps.example",
+            "yard_name": "Wall Side",
+            "password": PASSWORD,
+            "region": "GB",
+        }
         self.assertRedirects(self.client.post("/yard/sign-up/", data), "/shelf/")
         user = User.objects.get(email="new@steps.example")
         self.assertEqual(yard_of(user).name, "Wall Side")
 
     def test_sign_up_refuses_beside_the_field_and_keeps_what_was_typed(self):
         make_user()
-        data = {"email": "GROWER@steps.example", "yard_name": "Second", "password": "short"}
+        data = {
+            "email": "GROWER@steps.example",
+            "yard_name": "Second",
+            "password": "short",
+            "region": "GB",
+        }
         response = self.client.post("/yard/sign-up/", data)
         self.assertContains(response, "There is an account with this email")
         self.assertContains(response, "too short")

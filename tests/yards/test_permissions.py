@@ -29,7 +29,14 @@ from tests.factories import (
 
 # Addresses whose argument names nothing of a yard.
 SHARED = {"cure:calendar", "sources:work", "yards:link_password", "shelf:calibrate"}
-OPEN = {"barrow:worker", "yards:sign_in", "yards:sign_up", "yards:link", "yards:link_sent"}
+OPEN = {
+    "barrow:worker",
+    "yards:sign_in",
+    "yards:sign_up",
+    "yards:place",
+    "yards:link",
+    "yards:link_sent",
+}
 
 
 def addresses(resolver=None, prefix=""):

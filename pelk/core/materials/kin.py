@@ -51,6 +51,8 @@ def _built(row: dict[str, str], known: Mapping[str, Material]) -> Material:
         ph=None if ph is None else Range(ph - PH_SPREAD, ph, min(ph + PH_SPREAD, 14.0)),
         buffer=buffer,
         cce=cce,
+        # A soil's salts are those of its own figures, not of another soil.
+        ec=None if row["family"] == "soil" else like.ec,
         label_max_g_l=None,
         dose_typ_g_l=None,
         dose_text="",

@@ -58,14 +58,18 @@ class BuyForm(LabelForm):
 
     field_order = ["kind", "size", "unit", "count", "price", "bought_on", "lot", "note"]
 
-    def __init__(self, *args: Any, material: Material, is_us: bool = False, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, material: Material, yard: Yard, **kwargs: Any) -> None:
         kind = usual_kind(material)
         unit = "kg" if KINDS[kind].by == "mass" else "L"
-        if is_us:
+        if yard.measures.is_us:
             unit = {"kg": "lb", "L": "ft3" if kind == "bale" else "dry-qt"}[unit]
         kwargs.setdefault("initial", {"kind": kind, "unit": unit})
         super().__init__(*args, **kwargs)
         self.material = material
+        price = self.fields["price"]
+        if isinstance(price, MoneyField):
+            price.currency = yard.currency
+        price.label = f"Price of one, {yard.money.symbol.strip()}"
 
     @property
     def bought(self) -> list[forms.BoundField]:

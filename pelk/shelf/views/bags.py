@@ -44,7 +44,7 @@ def bags(request: YardRequest) -> HttpResponse:
 def buy(request: YardRequest, material: str) -> HttpResponse:
     """Put a bought package on the shelf."""
     row = own_or_shared(request, material)
-    form = BuyForm(request.POST or None, material=row, is_us=request.yard.measures.is_us)
+    form = BuyForm(request.POST or None, material=row, yard=request.yard)
     if request.method == "POST" and form.is_valid():
         try:
             bag = form.save(request.yard, request.user)

@@ -191,7 +191,7 @@ class Plan(SimpleTestCase):
 
 
 class AnyPots(SimpleTestCase):
-    @settings(max_examples=60)
+    @settings(max_examples=60, deadline=None)
     @given(
         group=st.sampled_from(sorted(library())),
         planted=st.dates(date(2024, 1, 1), date(2026, 12, 31)),

@@ -1,7 +1,7 @@
 """Crops by the names growers use."""
 
 from django.test import SimpleTestCase
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.crops.groups import crop, library
@@ -51,6 +51,7 @@ class Names(SimpleTestCase):
         self.assertIn("Bury the stem to the first leaves", how_to_plant("cordon tomato"))
         self.assertEqual(how_to_plant("zzz"), "")
 
+    @settings(deadline=None)
     @given(st.text(max_size=60))
     def test_anything_can_be_typed(self, text):
         for known in crops_named(text):

@@ -1,7 +1,7 @@
 """Amounts as growers say them: what was read, and what must be asked."""
 
 from django.test import SimpleTestCase
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.base.regions import climates, regions
@@ -200,6 +200,7 @@ class Phrases(SimpleTestCase):
         self.assertEqual(figure("1.234,5"), (1234.5, ""))
         self.assertEqual([ln.unit for ln in listen("2T kelp meal", "US")], ["tbsp"])
 
+    @settings(deadline=None)
     @given(st.text(max_size=300))
     def test_anything_can_be_said(self, text):
         for line in heard(text, "US", is_known=lambda _: False):
