@@ -100,6 +100,14 @@ def limes_of(yard: Yard) -> list[Material]:
     return [row for row in rows.filter(family="lime") if row.core.lime_grade]
 
 
+def ready_bag_of(yard: Yard) -> Package | None:
+    """Return the ready-made mix that was bought last with a price, by volume; None without."""
+    bags = Bag.objects.of(yard).live().filter(material__family="old-mix", price__isnull=False)
+    held = bags.filter(measure=Bag.Measure.LITRES).order_by("-bought_on", "-pk")
+    newest = held.values_list("measure", "holds", "price").first()
+    return package_holding(*newest) if newest else None
+
+
 def vocabulary_of(yard: Yard) -> Vocabulary:
     """Return what may be named in a yard, and how it speaks."""
     shared = library()

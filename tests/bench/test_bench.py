@@ -6,7 +6,8 @@ from html import unescape
 from django.test import TestCase
 
 from pelk.bench.models import Recipe, RecipeVersion
-from tests.factories import bench_posted, make_recipe, make_user, yard_of
+from pelk.yards.models import Yard
+from tests.factories import bench_posted, make_bag, make_recipe, make_user, yard_of
 
 TYPED = {
     "name": "Terrace mix",
@@ -122,6 +123,25 @@ class TryingOut(BenchCase):
             "drop-part:0:perlite:2",
         ):
             self.assertContains(self.post(action=stale), "Perlite, coarse/medium</a>")
+
+    def test_a_ready_bag_is_set_beside_it(self):
+        yard = yard_of(self.user)
+        make_bag(self.user, "sphagnum-peat-light", price="12")
+        make_bag(self.user, "perlite", price="9")
+        make_bag(self.user, "sulfur-dusting", price="4")
+        page = self.post(bag_l="40", bag_price="9.50", how="pots", count="10", litres="5")
+        told = " ".join(page.context["shown"].beside)
+        for words in (
+            "Ready-bagged instead, 40",
+            "a litre against",
+            "A pot of it",
+            "All of it: 2 bags",
+        ):
+            self.assertIn(words, told)
+        Yard.objects.filter(pk=yard.pk).update(system="us")
+        told = " ".join(self.post(bag_l="10", bag_price="9.50").context["shown"].beside)
+        self.assertIn("a gallon against", told)
+        self.assertNotIn("litre", told)
 
     def test_every_number_can_be_asked_why(self):
         for key, words in (
@@ -267,5 +287,5 @@ class Keeping(BenchCase):
     def test_the_bench_asks_few_questions_of_the_database(self):
         recipe = make_recipe(self.user)
         self.client.get(recipe.get_absolute_url())  # analyses are read once and kept
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(9):
             self.client.get(recipe.get_absolute_url())

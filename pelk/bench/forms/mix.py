@@ -62,6 +62,8 @@ TEXTS = (
     "aim_ph",
     "aim_day",
     "version_note",
+    "bag_l",
+    "bag_price",
     "charge_unit",
     "charge_as",
 )
@@ -141,6 +143,9 @@ class BenchForm:
     aim_ph: str = ""
     aim_day: str = "60"
     version_note: str = ""
+    # A ready-made bag to set the mix beside.
+    bag_l: str = ""
+    bag_price: str = ""
     charge_unit: str = "mg/L"
     charge_as: str = "element"
     # What of the recipe is not edited here, carried along as it was.

@@ -32,7 +32,6 @@ from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.season_supply import ElementSupply
 from pelk.core.evaluation.trace_elements import NAMES as TRACE_NAMES
 from pelk.core.evaluation.trace_elements import covers_traces, trace_state
-from pelk.core.materials.cost import Package
 from pelk.core.materials.feeding_styles import FeedingStyle, FeedingWay
 from pelk.core.materials.material import Range
 from pelk.core.simulation.forecast import Forecast
@@ -135,7 +134,7 @@ class BenchPage:
     charge: list[ChargeRow]
     charge_unit: str
     cure: str
-    beside: str
+    beside: list[str]
     runways: list[tuple[str, Runway]]
     soil: list[Stuff]
     wanted_air: str
@@ -211,7 +210,7 @@ def bench_page(
     yard: Yard,
     goal: Goal | None = None,
     units: tuple[str, str] = ("mg/L", "element"),
-    ready_bag: Package | None = None,
+    beside: sums.Beside = sums.NOTHING_BESIDE,
     slot: str | None = None,
 ) -> BenchPage:
     """Make an evaluation ready for the page."""
@@ -268,7 +267,7 @@ def bench_page(
         charge=[_charge(row, evaluation, how) for row in rows],
         charge_unit=how.shown,
         cure=sums.cure_says(evaluation),
-        beside=sums.beside_a_bag(evaluation, yard, ready_bag),
+        beside=sums.beside_a_bag(evaluation, yard, beside),
         runways=runways,
         soil=soil_bar(air.value or 0, held.value or 0) if air and held else [],
         wanted_air=f"{evaluation.wanted_air:.0%}",

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from decimal import Decimal
+
 import numpy as np
 
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.materials.cost import Package
+from pelk.core.materials.cost import Package, beside_bag
 from pelk.ui.units import Measures
 from pelk.yards.models import Yard
 
@@ -33,13 +36,55 @@ def cure_says(evaluation: Evaluation) -> str:
     return said
 
 
-def beside_a_bag(evaluation: Evaluation, yard: Yard, bag: Package | None) -> str:
-    """Say what a ready-made bag would cost beside it."""
-    more = evaluation.cost.beside(bag) if bag is not None else None
-    if more is None:
-        return ""
-    word = "more" if more > 0 else "less"
-    return f"A ready bag costs {yard.money.each(abs(more))} a litre {word}."
+def a_litre(price: Decimal | None, yard: Yard) -> str:
+    """Write a price by the litre, or by the gallon where that is what a yard reads."""
+    if price is None:
+        return "–"
+    if not yard.measures.is_us:
+        return f"{yard.money.each(price)} a litre"
+    return f"{yard.money.each(price / Decimal(repr(yard.measures.space(1.0))))} a gallon"
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """What a mix is set beside: a ready-made bag, for the same pots."""
+
+    bag: Package | None = None
+    pots: int = 0
+    spare: float = 0.0
+
+
+NOTHING_BESIDE = Beside()
+
+
+def beside_a_bag(evaluation: Evaluation, yard: Yard, beside: Beside) -> list[str]:
+    """Set the mix against a ready-made bag: a litre, a pot, all of it, and what is left over."""
+    total, volumes, bag = evaluation.cost.total, evaluation.volumes, beside.bag
+    if bag is None or not bag.litres or total is None:
+        return []
+    pots = beside.pots
+    pot_l = volumes.mixed_l / (1 + beside.spare) / pots if pots else None
+    got = beside_bag(total, volumes.mixed_l, bag, pot_l)
+    write = yard.money
+    says = [
+        f"Ready-bagged instead, {yard.measures.volume(bag.litres)} for {write.write(bag.price)}: "
+        f"{a_litre(got.bag_per_l, yard)} against {a_litre(got.mix_per_l, yard)}."
+    ]
+    if pot_l:
+        each = Decimal(repr(pot_l))
+        bag_pot, mix_pot = write.each(got.bag_per_l * each), write.each(got.mix_per_l * each)
+        says.append(f"A pot of it: {bag_pot} against {mix_pot}.")
+    a_bag = got.mix_per_l * Decimal(repr(bag.litres))
+    says.append(f"A bag’s worth of this mix: {write.write(a_bag)}.")
+    bags = f"{got.bags} bag{'s' if got.bags != 1 else ''}"
+    over = f"{yard.measures.volume(got.left_l, 2)} left over" if got.left_l > 0 else "nothing over"
+    fills = int(got.pots)
+    more = f", enough for {fills} more pot{'s' if fills != 1 else ''}" if fills else ""
+    says.append(
+        f"All of it: {bags} for {write.write(got.bags_whole)} against "
+        f"{write.write(got.mix_whole)}; {over}{more}."
+    )
+    return says
 
 
 def weighs(evaluation: Evaluation, measures: Measures) -> str:
@@ -53,15 +98,14 @@ def costs(evaluation: Evaluation, yard: Yard) -> str:
     bill = evaluation.cost
     if bill.total is None:
         return ""
-    return f"{yard.money.write(bill.total)}, {yard.money.each(bill.per_litre)} a litre"
+    return f"{yard.money.write(bill.total)}, {a_litre(bill.per_litre, yard)}"
 
 
 def cost(evaluation: Evaluation, yard: Yard) -> str:
     """Say what goes in costs, by what was paid for the last bag of each."""
     bill = evaluation.cost
     if bill.total is not None:
-        write = yard.money
-        return f"Costs {write.write(bill.total)}, {write.each(bill.per_litre)} a litre."
+        return f"Costs {costs(evaluation, yard)}."
     rows = [b.material for b in evaluation.bulk] + [d.material for d in evaluation.doses]
     names = [m.short_name.lower() for m in rows if m.slug in bill.missing]
     if len(bill.missing) == len(bill.lines):

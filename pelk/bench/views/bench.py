@@ -17,7 +17,7 @@ from django_htmx.http import HttpResponseClientRedirect, trigger_client_event
 
 from pelk.bench import services
 from pelk.bench.domain.starting_points import starting_points
-from pelk.bench.formats.documents import DocumentError
+from pelk.bench.formats.documents import DocumentError, MixDocument
 from pelk.bench.forms import edits
 from pelk.bench.forms.edits import Row
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm
@@ -25,6 +25,7 @@ from pelk.bench.models import Recipe, RecipeVersion
 from pelk.bench.pages import fitting, options
 from pelk.bench.pages.barrow_base import base_of
 from pelk.bench.pages.bench_page import KEYS, BenchPage, bench_page, goal_of
+from pelk.bench.pages.sums import Beside
 from pelk.bench.selectors import changes_of, evaluated, mended
 from pelk.bench.views.book import own_recipe
 from pelk.bench.views.entering import Entering
@@ -33,13 +34,16 @@ from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import library as crops
 from pelk.core.evaluation.sensitivity import Change
 from pelk.core.lab.substitutes import job_of
+from pelk.core.materials.cost import Package
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.shelf.models.materials import Material
 from pelk.shelf.pages.material import choices_for
-from pelk.shelf.selectors import known_materials, packages_of
-from pelk.ui.numbers import read_count
+from pelk.shelf.selectors import known_materials, packages_of, ready_bag_of
+from pelk.ui.money import read_money
+from pelk.ui.numbers import read_count, read_number
 from pelk.ui.pages import render_page
 from pelk.ui.textures import texture_of
+from pelk.ui.units import sizes
 from pelk.yards.middleware import YardRequest
 
 # The answer to an edit comes without the fan; "ahead" then brings it.
@@ -50,8 +54,6 @@ FRAGMENTS = {
 }
 QUICK, AHEAD, FIXES = "bench", "ahead", "graded"
 VERSIONS = 30
-# What a ready-made bag is kept under on the shelf.
-READY_BAG = "bagged-potting-mix"
 
 
 @require_http_methods(["GET", "POST"])
@@ -186,7 +188,7 @@ def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> B
         form.errors["bulk"] = "the percents do not come to 100 yet: share the rest out first"
     try:
         samples = 0 if _target(request) == QUICK else SAMPLES
-        bought = packages_of(request.yard, [*held, READY_BAG])
+        bought = packages_of(request.yard, held)
         evaluation = evaluated(document, request.yard, held, samples, bought)
     except DocumentError as error:
         form.note(error.problems)
@@ -194,13 +196,25 @@ def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> B
     if evaluation is None or form.errors:
         return None
     units = (form.charge_unit, form.charge_as)
-    ready = bought.get(READY_BAG)
     judgement = judge(evaluation)
     if _target(request) == FIXES:
         with suppress(DocumentError):  # a material that went meanwhile has no fix
             judgement = mended(document, request.yard, evaluation, judgement)
+    beside = _beside(form, document, request)
     slot = request.POST.get("slot")
-    return bench_page(evaluation, judgement, request.yard, goal_of(document), units, ready, slot)
+    return bench_page(evaluation, judgement, request.yard, goal_of(document), units, beside, slot)
+
+
+def _beside(form: BenchForm, document: MixDocument, request: YardRequest) -> Beside:
+    """Return the ready-made bag that was described, else the newest one on the shelf."""
+    batch = document.batch
+    pots = sum(v.count for v in batch.vessels) if batch else 0
+    spare = batch.spare if batch else 0.0
+    size, price = read_number(form.bag_l), read_money(form.bag_price)
+    if size and size > 0 and price:
+        unit = request.yard.measures.space_unit
+        return Beside(Package(price=price, litres=size * sizes()[unit]), pots, spare)
+    return Beside(ready_bag_of(request.yard), pots, spare)
 
 
 def _context(

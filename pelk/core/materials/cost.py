@@ -6,6 +6,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from math import ceil
 
 from pelk.core.base.errors import PelkError, UnknownError
+from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material
 
@@ -91,12 +92,6 @@ class Cost:
     missing: tuple[str, ...]
     currency: str | None = None
 
-    def beside(self, bag: Package) -> Decimal | None:
-        """Return what a ready-made bag costs more (+) for each litre, or None."""
-        if self.per_litre is None or not bag.litres:
-            return None
-        return bag.price / Decimal(repr(bag.litres)) - self.per_litre
-
 
 @cites("arithmetic", "whole packages, stock first; what is over is not lost")
 def cost(
@@ -152,7 +147,7 @@ def _line(
     if package is None:
         return CostLine(material.slug, None, 0, None, 0.0, 0.0)
     size = package.kilograms(material)
-    count = ceil(to_buy / size - 1e-9)
+    count = whole_packages(to_buy, size)
     left = stock.get(material.slug, 0.0) + count * size - kg
     try:
         litres = left / material.loose_density().typ
@@ -165,6 +160,91 @@ def _line(
         package.price * count,
         left,
         litres,
+    )
+
+
+# What is exactly enough buys nothing more: amounts are weighed and typed to a tenth of a percent.
+ENOUGH = 1e-3
+
+
+@cites("arithmetic", "whole packages; what is short by less than a scale tells is enough")
+@answers
+def whole_packages(wanted: float, size: float) -> int:
+    """Return how many packages hold some amount.
+
+    Parameters
+    ----------
+    wanted, size : float
+        In one measure. [kg or L]
+
+    Returns
+    -------
+    int
+        Whole ones.
+    """
+    return max(ceil(wanted / size - ENOUGH), 0)
+
+
+@dataclass(frozen=True, slots=True)
+class BesideBag:
+    """A mix against one ready-made bag of the same use.
+
+    Attributes
+    ----------
+    mix_per_l, bag_per_l : Decimal
+        Money a loose litre.
+    bags : int
+        Whole bags for all of it.
+    mix_whole, bags_whole : Decimal
+        Money for all of it.
+    left_l : float
+        In the last bag. [L]
+    pots : float
+        That the leftovers fill; 0 where there are no pots. [-]
+    """
+
+    mix_per_l: Decimal
+    bag_per_l: Decimal
+    bags: int
+    mix_whole: Decimal
+    bags_whole: Decimal
+    left_l: float
+    pots: float
+
+
+@cites("arithmetic", "price over litres, whole bags for the whole")
+def beside_bag(total: Decimal, mixed_l: float, bag: Package, pot_l: float | None) -> BesideBag:
+    """Return a mix against a ready-made bag.
+
+    Parameters
+    ----------
+    total : Decimal
+        Of the mix.
+    mixed_l : float
+        It makes. [L]
+    bag : Package
+        With its loose litres.
+    pot_l : float or None
+        One pot takes. [L]
+
+    Raises
+    ------
+    PelkError
+        For a bag without litres.
+    """
+    if not bag.litres:
+        raise PelkError("say how many litres the bag holds", "litres")
+    holds = bag.litres * bag.loosens
+    bags = whole_packages(mixed_l, holds)
+    left = bags * holds - mixed_l
+    return BesideBag(
+        total / Decimal(repr(mixed_l)),
+        bag.price / Decimal(repr(holds)),
+        bags,
+        total,
+        bag.price * bags,
+        max(left, 0.0),
+        max(left, 0.0) / pot_l if pot_l else 0.0,
     )
 
 

@@ -32,11 +32,9 @@ OTHER = {"volume": ("litres", VOLUMES), "mass": ("kilograms", WEIGHTS)}
 
 def usual_kind(material: Material) -> str:
     """Return how a material is mostly sold."""
-    core = material.core
-    if core.loose_l_per_kg:
+    if material.core.loose_l_per_kg:
         return "brick"
-    if core.loosens and core.loosens > 1:
-        return "bale"
+    # A bag is loose unless it says that it is pressed.
     return "bag" if material.is_part else "sack"
 
 

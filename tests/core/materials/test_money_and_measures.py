@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.base.errors import PelkError
-from pelk.core.materials.cost import Package, cost, how_much_can_be_made
+from pelk.core.materials.cost import Package, beside_bag, cost, how_much_can_be_made, whole_packages
 from pelk.core.materials.library import library
 from pelk.core.materials.measures import calibrate
 from pelk.core.salts.metals import metal_in_mix, metal_limits, years_to_limit
@@ -42,10 +42,22 @@ class Cost(SimpleTestCase):
         self.assertEqual((unknown.total, unknown.missing), (None, ("sphagnum-peat-light",)))
 
     def test_beside_a_ready_made_bag(self):
-        got = cost([(KELP, 5.0)], PRICES, 100)
+        # By hand: 100 L is three bags of 40; 20 L over fills four pots of 5 L.
         bag = Package(price=Decimal("9.00"), litres=40)
-        self.assertAlmostEqual(float(got.beside(bag)), 9 / 40 - 12.5 / 100)
-        self.assertIsNone(got.beside(Package(price=Decimal(9), kg=10)))
+        got = beside_bag(Decimal("12.50"), 100, bag, 5.0)
+        self.assertEqual(
+            (got.bags, got.bags_whole, got.mix_whole), (3, Decimal(27), Decimal("12.5"))
+        )
+        self.assertEqual((float(got.bag_per_l), float(got.mix_per_l)), (0.225, 0.125))
+        self.assertEqual((got.left_l, got.pots), (20, 4))
+        with self.assertRaisesMessage(PelkError, "how many litres"):
+            beside_bag(Decimal(1), 100, Package(price=Decimal(9), kg=10), None)
+
+    def test_exactly_enough_buys_nothing_more(self):
+        self.assertEqual(whole_packages(0.1 * 3 * 100, 10), 3)
+        self.assertEqual(whole_packages(50.00001, 25), 2)
+        self.assertEqual(whole_packages(51, 25), 3)
+        self.assertEqual(whole_packages(0, 25), 0)
 
     def test_what_the_stock_makes(self):
         litres, short = how_much_can_be_made(
