@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from datetime import date, datetime, time
 from typing import Any
 
 from django import forms
+from django.utils import timezone
 
 from pelk.barrow.domain.mixing_vessels import VESSELS, MixedIn
 from pelk.barrow.models import Batch
@@ -14,12 +16,20 @@ from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
+OLDEST_DAYS = 730
+
 
 class MakeForm(MarkedForm):
     """What a batch is mixed in, and what lies in it already."""
 
     vessel = forms.ChoiceField(
         label="mixed in", choices=[(v.key, v.name) for v in VESSELS.values()]
+    )
+    mixed_on = forms.DateField(
+        label="mixed already, on",
+        required=False,
+        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        error_messages={"invalid": "Write a day, such as 2026-06-03."},
     )
 
     def __init__(self, *args: Any, yard: Yard, evaluation: Evaluation, **kwargs: Any) -> None:
@@ -55,6 +65,24 @@ class MakeForm(MarkedForm):
             elif litres:
                 self.there[line.material.slug] = litres
         return data
+
+    def clean_mixed_on(self) -> date | None:
+        """Take a day that has been, and not too long ago to follow."""
+        on: date | None = self.cleaned_data["mixed_on"]
+        if on is not None and on > timezone.localdate():
+            raise forms.ValidationError("That day is still to come. Leave it blank to mix it now.")
+        if on is not None and (timezone.localdate() - on).days > OLDEST_DAYS:
+            raise forms.ValidationError("That is over two years ago. Enter it as old soil instead.")
+        return on
+
+    @property
+    def mixed_at(self) -> datetime | None:
+        """Noon of the day it was mixed, as the yard counts days; now, where it is today."""
+        on: date | None = self.cleaned_data.get("mixed_on")
+        if on is None:
+            return None
+        noon = timezone.make_aware(datetime.combine(on, time(12)))
+        return min(noon, timezone.now())
 
     @property
     def mixed_in(self) -> MixedIn:

@@ -75,7 +75,11 @@ def make(request: YardRequest, recipe: int) -> HttpResponse:
                 reason=reason,
                 mixed_in=form.mixed_in if form.is_bound else None,
                 there=form.there if form.is_bound else None,
+                at=form.mixed_at if form.is_bound else None,
             )
+            if form.is_bound and form.mixed_at is not None:
+                services.finish_batch(batch=batch, by=request.user, at=form.mixed_at)
+                return redirect("cure:heap", batch.pk)
             return redirect(batch)
         except services.StoppedError as error:
             problem = error.message

@@ -13,9 +13,9 @@ from pelk.yards.middleware import YardRequest
 
 @require_safe
 def home(request: YardRequest) -> HttpResponse:
-    """Open where the work is: the Bench, or the Shelf of an empty yard."""
+    """Open where the work is: the Bench, or the first page of an empty yard."""
     has_recipe = Recipe.objects.of(request.yard).live().exists()
-    return redirect("bench:book" if has_recipe else "shelf:list")
+    return redirect("bench:book" if has_recipe else "today:start")
 
 
 @login_not_required

@@ -5,4 +5,8 @@ from django.urls import path
 from pelk.today import views
 
 app_name = "today"
-urlpatterns = [path("", views.today, name="today"), path("weather/", views.weather, name="weather")]
+urlpatterns = [
+    path("", views.today, name="today"),
+    path("start/", views.start, name="start"),
+    path("weather/", views.weather, name="weather"),
+]

@@ -8,12 +8,17 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
+from pelk.bench.models import Recipe
+from pelk.core.base.rounding import sig
+from pelk.pots.models import PotGroup
 from pelk.today.domain.day import day_of_yard
+from pelk.today.pages import start_page
 from pelk.ui.numbers import read_number
 from pelk.ui.resting_chart import lanes
 from pelk.yards.middleware import YardRequest
 
 WIDE, NARROW = 462, 358
+USUAL_POT_L = 5.0
 COLDEST, HOTTEST = -40.0, 55.0
 TYPED = "weather"
 
@@ -25,12 +30,26 @@ def today(request: YardRequest) -> HttpResponse:
     day = day_of_yard(request.yard, on, _typed(request))
     context = {
         "day": day,
+        "is_new": not Recipe.objects.of(request.yard).exists()
+        and not PotGroup.objects.of(request.yard).exists(),
         "drawn": [
             (css, lanes(day.resting, on, width=width))
             for css, width in (("only-l", WIDE), ("only-s", NARROW))
         ],
     }
     return render(request, "today/today.html", context)
+
+
+@require_safe
+def start(request: YardRequest) -> HttpResponse:
+    """Show where to begin, and mixes that work."""
+    measures = request.yard.measures
+    context = {
+        "page": start_page(request.yard),
+        "unit": measures.space_unit,
+        "pot": sig(measures.space(USUAL_POT_L), 2),
+    }
+    return render(request, "today/start.html", context)
 
 
 @require_POST

@@ -28,7 +28,7 @@ def sign_up_page(request: HttpRequest) -> HttpResponse:
             form.add_error("email", error.message)
         else:
             login(request, user, "django.contrib.auth.backends.ModelBackend")
-            return redirect("shelf:list")
+            return redirect("today:start")
     return render(request, "yards/sign_up.html", {"form": form})
 
 

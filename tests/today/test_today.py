@@ -22,7 +22,7 @@ class Today(TestCase):
 
     def test_an_empty_yard_has_nothing_due(self):
         page = self.client.get(URL)
-        self.assertContains(page, "Nothing waits")
+        self.assertContains(page, "Nothing is here yet")
         self.assertContains(page, "No heap rests")
 
     def test_open_batches_due_heaps_and_dry_ones(self):
@@ -47,7 +47,7 @@ class Today(TestCase):
     def test_it_asks_as_much_for_many_heaps_as_for_one(self):
         for _ in range(4):
             make_heap(self.user, days_old=10)
-        with self.assertNumQueries(11):
+        with self.assertNumQueries(12):
             self.client.get(URL)
 
     def test_the_weather_is_the_months_mean_or_typed(self):

@@ -17,7 +17,7 @@ class Accounts(TestCase):
             "password": PASSWORD,
             "region": "GB",
         }
-        self.assertRedirects(self.client.post("/yard/sign-up/", data), "/shelf/")
+        self.assertRedirects(self.client.post("/yard/sign-up/", data), "/today/start/")
         user = User.objects.get(email="new@steps.example")
         self.assertEqual(yard_of(user).name, "Wall Side")
 

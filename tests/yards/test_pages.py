@@ -22,7 +22,7 @@ class Pages(TestCase):
         self.client.force_login(self.user)
 
     def test_home_opens_where_the_work_is(self):
-        self.assertRedirects(self.client.get("/"), "/shelf/")
+        self.assertRedirects(self.client.get("/"), "/today/start/")
         make_recipe(self.user)
         self.assertRedirects(self.client.get("/"), "/bench/")
 

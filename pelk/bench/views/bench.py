@@ -138,6 +138,12 @@ def _begun_from(request: YardRequest) -> BenchForm:
     """Return a new mix: empty, or begun from a starting point."""
     point = starting_points().get(request.GET.get("from", ""))
     form = BenchForm.from_document(point.document) if point else BenchForm()
+    count = read_count(request.GET.get("count", ""))
+    litres = read_number(request.GET.get("litres", ""))
+    if count and litres and litres > 0:
+        size = sizes()[request.yard.measures.space_unit]
+        form.how, form.count, form.litres = "pots", str(count), sig(litres * size, 4)
+        form.kind = "round-pot"
     if request.yard.water_analysis.known != "unknown":
         form.tap = "yard"
     return form
