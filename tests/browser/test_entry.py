@@ -7,7 +7,7 @@ import time
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserTestCase
-from tests.factories import make_recipe, make_user
+from tests.factories import PASSWORD, make_recipe, make_user
 
 BULK = [
     {"material": "sphagnum-peat-light", "parts": 4},
@@ -132,3 +132,47 @@ class Hand(BrowserTestCase):
         expect(page.get_by_label("Lock Perlite, coarse/medium")).to_be_checked()
         # What the page says belongs to what stands in it.
         expect(page.get_by_role("row", name="Sphagnum peat, light").first).to_contain_text("73%")
+
+
+class FirstMix(BrowserTestCase):
+    """From nothing to a true mix: counted, on the phone as at the desk."""
+
+    ACTIONS_MOST = 12
+
+    def first_mix(self, width, height):
+        page = self.open_page(locale="en-GB")
+        page.set_viewport_size({"width": width, "height": height})
+        done = []
+
+        def act(deed, *args):
+            done.append(deed)
+            deed(*args)
+
+        page.goto("/yard/sign-up/")
+        act(page.get_by_label("Email").fill, f"new{width}@steps.example")
+        act(page.get_by_label("Name of your yard").fill, "Wall Side")
+        act(page.get_by_label("Password").fill, PASSWORD)
+        expect(page.get_by_label("Where it is")).to_have_value("GB")
+        act(page.get_by_role("button", name="Open it").click)
+        act(page.get_by_role("link", name="Start a mix").click)
+        act(page.locator("#crop").select_option, "ericaceous")
+        part = page.get_by_label("Add a part", exact=True)
+        act(part.fill, "4 parts light peat, 3 parts leaf mould, 2 parts horticultural grit")
+        act(part.press, "Enter")
+        expect(page.locator("[data-rows=part] tr")).to_have_count(3)
+        dose = page.get_by_label("Add a dose", exact=True)
+        act(dose.fill, "1 g/l kelp meal, 2 g/l cottonseed meal")
+        act(dose.press, "Enter")
+        expect(page.locator("[data-rows=dose] tr")).to_have_count(2)
+        act(page.get_by_role("button", name="Keep").click)
+        expect(page.get_by_text("kept as v1")).to_be_visible()
+        expect(page.get_by_text("pH near").first).to_be_visible()
+        self.assertLessEqual(len(done), self.ACTIONS_MOST)
+        wide = page.evaluate("document.documentElement.scrollWidth")
+        self.assertLessEqual(wide, width)
+
+    def test_at_the_desk(self):
+        self.first_mix(1280, 800)
+
+    def test_on_the_phone(self):
+        self.first_mix(390, 844)

@@ -228,8 +228,8 @@ def load() -> Yard:
     """Enter the demo through the services that a user's clicks go through."""
     user = sign_up(email=EMAIL, password=PASSWORD, yard_name=YARD)
     yard = user.memberships.get().yard
-    yard.currency = "GBP"
-    yard.save(update_fields=["currency"])
+    yard.currency, yard.region = "GBP", "GB"
+    yard.save(update_fields=["currency", "region"])
     made_at = timezone.now().replace(hour=10, minute=0) - timedelta(days=AGE_DAYS)
     before = made_at - timedelta(days=2)
     owned = list(Material.objects.visible_to(yard).filter(slug__in=set(SHELF)))
