@@ -16,10 +16,12 @@ from pelk.pots.services.groups import fill, keep_group, write_deed
 from pelk.pots.services.jars import begin_jars
 from pelk.pots.services.old_soil import begin_old_soil
 from pelk.shelf.models.materials import Analysis, Material
+from pelk.shelf.models.words import PackSize, Word
 from pelk.shelf.services.bags import Printed, buy
 from pelk.shelf.services.lab import keep_report, send_sample
 from pelk.shelf.services.materials import Said, add_own, say_values
 from pelk.shelf.services.measures import keep_measure
+from pelk.shelf.services.words import keep_pack_size, teach_word
 from pelk.yards.services import sign_up
 
 PASSWORD = "wheelbarrow-and-rain"
@@ -95,6 +97,20 @@ def make_bag(user, slug="cottonseed-meal", kg=20.0, price="62.00", count=1, **mo
         price=None if price is None else Decimal(price),
         **more,
     )
+
+
+def make_word(user, text="trace dust", slug="basalt-dust"):
+    """Return a word that a yard taught."""
+    material = Material.objects.get(slug=slug, yard=None)
+    teach_word(yard=yard_of(user), text=text, material=material)
+    return Word.objects.get(yard=yard_of(user), text=text)
+
+
+def make_pack_size(user, slug="perlite", pack="bag", litres=100.0):
+    """Return what a pack holds, as a yard said."""
+    material = Material.objects.get(slug=slug, yard=None)
+    keep_pack_size(yard=yard_of(user), material=material, pack=pack, litres=litres)
+    return PackSize.objects.get(yard=yard_of(user), pack=pack)
 
 
 def say(user, slug, mark="label", note="", **values):

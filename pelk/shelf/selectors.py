@@ -118,7 +118,7 @@ def vocabulary_of(yard: Yard) -> Vocabulary:
         )
         for slug, name, role in rows.values_list("slug", "name", "role")
     }
-    taught = Word.objects.of(yard).filter(material__deleted_at=None)
+    taught = Word.objects.of(yard).live().filter(material__deleted_at=None)
     return Vocabulary(
         materials=named,
         owned=shelf_slugs(yard),
@@ -139,5 +139,5 @@ def pack_litres(yard: Yard, material: Material, pack: str) -> float | None:
         package = package_holding(newest.measure, newest.holds, None)
         with suppress(UnknownError):
             return package.loose_litres(material.core)
-    said = PackSize.objects.of(yard).filter(material__slug=material.slug, pack=pack)
+    said = PackSize.objects.of(yard).live().filter(material__slug=material.slug, pack=pack)
     return said.values_list("litres", flat=True).first()

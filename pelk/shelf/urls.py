@@ -9,7 +9,8 @@ from pelk.shelf.services.bags import BAGS
 from pelk.shelf.services.lab import REPORTS
 from pelk.shelf.services.materials import MATERIALS, VALUES
 from pelk.shelf.services.measures import MEASURES
-from pelk.shelf.views import bags, buying, lab, materials, measures, values
+from pelk.shelf.services.words import PACK_SIZES, WORDS
+from pelk.shelf.views import bags, buying, lab, materials, measures, values, words
 
 app_name = "shelf"
 urlpatterns = [
@@ -35,6 +36,21 @@ urlpatterns = [
         ("measures/<int:measure>/again/", "measure_again"),
         says=lambda row: "It is taken back.",
         leads_to=lambda row: "shelf:measures",
+    ),
+    path("words/", words.words, name="words"),
+    *put_away_paths(
+        WORDS,
+        ("words/<int:word>/away/", "word_away"),
+        ("words/<int:word>/again/", "word_again"),
+        says=lambda row: f"“{row.text}” is forgotten.",
+        leads_to=lambda row: "shelf:words",
+    ),
+    *put_away_paths(
+        PACK_SIZES,
+        ("packs/<int:pack>/away/", "pack_away"),
+        ("packs/<int:pack>/again/", "pack_again"),
+        says=lambda row: f"What a {row.pack} holds is forgotten.",
+        leads_to=lambda row: "shelf:words",
     ),
     path("lab/", lab.lab, name="lab"),
     path("lab/new/", lab.new_report, name="report_new"),

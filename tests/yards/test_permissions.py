@@ -16,6 +16,7 @@ from tests.factories import (
     make_measure,
     make_old_soil,
     make_own_material,
+    make_pack_size,
     make_photo,
     make_pots,
     make_reading,
@@ -23,6 +24,7 @@ from tests.factories import (
     make_report,
     make_sample,
     make_user,
+    make_word,
     say,
     yard_of,
 )
@@ -76,6 +78,8 @@ class EveryAddress(TestCase):
             "deed": make_deed(owner, pots).pk,
             "heap": begin(yard=yard_of(owner), by=owner, case="bed-table", doses={}).pk,
             "photo": make_photo(owner, batch).pk,
+            "word": make_word(owner).pk,
+            "pack": make_pack_size(owner).pk,
         }
 
     def arguments(self, name, wanted):

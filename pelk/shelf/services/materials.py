@@ -26,7 +26,9 @@ from pelk.shelf.services.tallies import tally
 from pelk.yards.models import User, Yard
 
 # Addresses of the shelf that no material may take.
-RESERVED = frozenset(["add", "label", "bags", "measures", "lab", "buying", "values"])
+RESERVED = frozenset(
+    ["add", "label", "bags", "measures", "lab", "buying", "values", "words", "packs"]
+)
 NAME_LENGTH, NOTE_LENGTH = 120, 120
 
 

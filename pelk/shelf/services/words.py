@@ -1,10 +1,13 @@
 """What is taught about words and packs."""
 
 from django.db import transaction
+from django.urls import reverse
 
 from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import LOOSE_VOLUME
 from pelk.core.materials.words import folded
+from pelk.log.models import Station
+from pelk.log.services.put_away import Shelving
 from pelk.shelf.models.materials import Material
 from pelk.shelf.models.words import WORD_MAX, PackSize, Word
 from pelk.yards.models import Yard
@@ -15,13 +18,8 @@ def teach_word(*, yard: Yard, text: str, material: Material) -> None:
     """Keep what a word means in a yard from now on."""
     word = folded(text)[:WORD_MAX]
     if word:
-        Word.objects.update_or_create(yard=yard, text=word, defaults={"material": material})
-
-
-@transaction.atomic
-def forget_word(*, word: Word) -> None:
-    """Let a word mean again what it means elsewhere."""
-    word.delete()
+        said = {"material": material, "deleted_at": None}
+        Word.objects.update_or_create(yard=yard, text=word, defaults=said)
 
 
 @transaction.atomic
@@ -37,5 +35,27 @@ def keep_pack_size(*, yard: Yard, material: Material, pack: str, litres: float) 
     if not litres > 0:
         raise PelkError("found nothing, allowed: more than 0 L", "litres")
     PackSize.objects.update_or_create(
-        yard=yard, material=material, pack=pack, defaults={"litres": litres}
+        yard=yard, material=material, pack=pack, defaults={"litres": litres, "deleted_at": None}
     )
+
+
+WORDS = Shelving(
+    model=Word,
+    station=Station.SHELF,
+    says=lambda row, word: f"The word “{row.text}” {word}",
+    away="forgotten",
+    back="known again",
+    locks=lambda row: row.yard,
+    address=lambda row: reverse("shelf:words"),
+    away_address=lambda row: reverse("shelf:words"),
+)
+PACK_SIZES = Shelving(
+    model=PackSize,
+    station=Station.SHELF,
+    says=lambda row, word: f"What a {row.pack} of {row.material.short_name} holds {word}",
+    away="forgotten",
+    back="known again",
+    locks=lambda row: row.yard,
+    address=lambda row: reverse("shelf:words"),
+    away_address=lambda row: reverse("shelf:words"),
+)
