@@ -259,32 +259,44 @@ def _from_list(
     return Understood(words, Sense.WHICH, _ordered(fitting, vocabulary, box), note)
 
 
+def _spoken_names(vocabulary: Vocabulary, box: Box) -> list[tuple[str, str]]:
+    """Return every name that can be meant in a box, with its slug."""
+    held = vocabulary.materials
+    fitting = {slug for slug, material in held.items() if _fits(material, box)}
+    own = [
+        (name, slug)
+        for slug in fitting
+        for name in _names(held[slug].name, held[slug].short_name, *held[slug].other_names)
+    ]
+    return own + [(word, slug) for word, slug in _listed_pairs() if slug in fitting]
+
+
+@cache
+def _listed_pairs() -> tuple[tuple[str, str], ...]:
+    """Return the list of words as pairs of word and slug."""
+    return tuple((word, slug) for word, (slugs, _, _) in word_list().items() for slug in slugs)
+
+
 def _like(words: str, key: str, vocabulary: Vocabulary, box: Box) -> Understood:
     """Return what is begun or spelt like it; never sure."""
     from rapidfuzz import fuzz, process  # noqa: PLC0415  (loaded once a word is not known)
 
-    names: dict[str, list[str]] = {}
-    for material in vocabulary.materials.values():
-        if _fits(material, box):
-            for name in _names(material.name, material.short_name, *material.other_names):
-                names.setdefault(name, []).append(material.slug)
-    for word, (slugs, _, _) in word_list().items():
-        fitting = [s for s in slugs if s in vocabulary.materials]
-        names.setdefault(word, []).extend(s for s in fitting if _fits(vocabulary.materials[s], box))
+    names = _spoken_names(vocabulary, box)
     parts = key.split()
     begun = [
         slug
-        for name, held in names.items()
-        if name.startswith(key) or all(any(w.startswith(p) for w in name.split()) for p in parts)
-        for slug in held
+        for name, slug in names
+        if parts[0] in name
+        and (name.startswith(key) or all(any(w.startswith(p) for w in name.split()) for p in parts))
     ]
     if begun:
         slugs = _ordered(list(dict.fromkeys(begun)), vocabulary, box)[:MOST_OFFERED]
         return Understood(words, Sense.WHICH, slugs)
+    spoken = [name for name, _ in names]
     near = process.extract(
-        key, list(names), scorer=fuzz.token_sort_ratio, limit=40, score_cutoff=NEAR_SCORE
+        key, spoken, scorer=fuzz.token_sort_ratio, limit=40, score_cutoff=NEAR_SCORE
     )
-    slugs = tuple(dict.fromkeys(slug for name, _, _ in near for slug in names[name]))
+    slugs = tuple(dict.fromkeys(names[at][1] for _, _, at in near))
     if slugs:
         return Understood(words, Sense.NEAR, slugs[:MOST_OFFERED])
     return Understood(words, Sense.UNKNOWN)
