@@ -30,6 +30,8 @@ def today(request: YardRequest) -> HttpResponse:
     day = day_of_yard(request.yard, on, _typed(request))
     context = {
         "day": day,
+        "air": sig(request.yard.measures.degrees(day.weather.air_c)),
+        "degree_unit": request.yard.measures.degree_unit,
         "is_new": not Recipe.objects.of(request.yard).exists()
         and not PotGroup.objects.of(request.yard).exists(),
         "drawn": [
@@ -56,9 +58,16 @@ def start(request: YardRequest) -> HttpResponse:
 def weather(request: YardRequest) -> HttpResponse:
     """Take the day's warmth as it was typed; a blank goes back to the month's mean."""
     text = request.POST.get("air_c", "").strip()
-    value = read_number(text) if text else None
+    measures = request.yard.measures
+    typed = read_number(text) if text else None
+    value = None if typed is None else measures.celsius(typed)
     if text and (value is None or not COLDEST <= value <= HOTTEST):
-        messages.error(request, f"“{text}” is no warmth in °C: write one number from -40 to 55.")
+        low, high = (sig(measures.degrees(c)) for c in (COLDEST, HOTTEST))
+        messages.error(
+            request,
+            f"“{text}” is not a temperature. Enter one number in {measures.degree_unit} from {low} "
+            f"to {high}.",
+        )
     elif value is None:
         request.session.pop(TYPED, None)
     else:

@@ -116,13 +116,13 @@ def _dosed(answer: PhAnswer, measures: Measures, litres: float, day: int, span: 
         return ""
     name = material.short_name.lower()
     amount = (
-        f"{sig(plan.g_per_l, 2)} g/L of {name}, {measures.mass(plan.g_per_l * litres, 2)} in all"
+        f"{measures.rate(plan.g_per_l)} of {name}, {measures.mass(plan.g_per_l * litres, 2)} in all"
     )
     wanted = f"{sig(answer.target_ph, 2)}"
     if answer.outcome is Outcome.DOSE:
         return f"{amount}: pH {wanted} by day {day}{span}."
     asked = (
-        f"it would take {sig(plan.hits_g_per_l, 2)} g/L"
+        f"it would take {measures.rate(plan.hits_g_per_l)}"
         if plan.hits_g_per_l < 1e3
         else "no dose does it"
     )

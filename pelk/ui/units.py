@@ -3,7 +3,9 @@
 The table of units is built once from pint; nothing asks pint in a loop.
 """
 
-from collections.abc import Mapping
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from functools import cache
 
 from pelk.core.base.errors import PelkError
@@ -138,6 +140,35 @@ def read_dose_unit(name: str, path: str, hands: Mapping[str, Range] | None = Non
     return unit
 
 
+@dataclass(frozen=True, slots=True)
+class ReadAs:
+    """How an amount of the core is read in US units."""
+
+    unit: str
+    convert: Callable[[float], float]
+
+    def write(self, measures: "Measures", amount: float) -> str:
+        """Write it without its unit."""
+        return sig(self.convert(amount), 2)
+
+
+# Amounts that the sentences of the core write, and how a US yard reads them.
+READ_AS = {
+    "g/L": ReadAs("\u00a0oz/gal", lambda g: g * sizes()["gal"] / sizes()["oz"]),
+    "g a litre": ReadAs("\u00a0oz/gal", lambda g: g * sizes()["gal"] / sizes()["oz"]),
+    "°C": ReadAs("\u00a0°F", lambda c: c * 1.8 + 32),
+    "cm": ReadAs("\u00a0in", lambda cm: cm / 2.54),
+    "L": ReadAs("\u00a0gal", lambda v: v / sizes()["gal"]),
+    "litres": ReadAs("\u00a0gallons", lambda v: v / sizes()["gal"]),
+    "kg": ReadAs("\u00a0lb", lambda kg: kg * 1000 / sizes()["lb"]),
+    "g": ReadAs("\u00a0oz", lambda g: g / sizes()["oz"]),
+}
+METRIC = re.compile(
+    r"(?P<first>-?\d+(?:\.\d+)?)(?:(?P<joint> to |–| and )(?P<last>\d+(?:\.\d+)?))?"
+    r"[\s\u00a0](?P<unit>g/L|g a litre|°C|cm|litres|L|kg|g)(?![\w/²])"
+)
+
+
 class Measures:
     """How a yard reads its amounts: litres and grams, or gallons and ounces."""
 
@@ -158,6 +189,51 @@ class Measures:
     def space_unit(self) -> str:
         """The unit batches are shown in."""
         return "gal" if self.is_us else "L"
+
+    @property
+    def degree_unit(self) -> str:
+        """The unit warmth is read and typed in."""
+        return "°F" if self.is_us else "°C"
+
+    def degrees(self, warm_c: float) -> float:
+        """Return a temperature in the yard's own degrees."""
+        return warm_c * 1.8 + 32 if self.is_us else warm_c
+
+    def celsius(self, degrees: float) -> float:
+        """Return a temperature that was typed in the yard's own degrees. [°C]."""
+        return (degrees - 32) / 1.8 if self.is_us else degrees
+
+    def warmth(self, warm_c: float, digits: int = 2) -> str:
+        """Write a temperature."""
+        return f"{sig(self.degrees(warm_c), digits)}\u00a0{self.degree_unit}"
+
+    def warmer(self, by_c: float) -> str:
+        """Write a difference of temperatures."""
+        return f"{sig(by_c * (1.8 if self.is_us else 1.0), 2)}\u00a0{self.degree_unit}"
+
+    def rate(self, g_per_l: float, digits: int = 2) -> str:
+        """Write a dose by the volume of mix."""
+        if not self.is_us:
+            return f"{sig(g_per_l, digits)}\u00a0g/L"
+        return f"{sig(g_per_l * sizes()['gal'] / sizes()['oz'], digits)}\u00a0oz/gal"
+
+    def span(self, length_cm: float, digits: int = 2) -> str:
+        """Write a length."""
+        unit, size = self.length
+        return f"{sig(length_cm / size, digits)}\u00a0{unit}"
+
+    def read(self, text: str) -> str:
+        """Return a sentence of the core with its amounts in the yard's own units."""
+        return METRIC.sub(self._amount, text) if self.is_us else text
+
+    def _amount(self, said: re.Match[str]) -> str:
+        """Write one amount, or a span of two, in US units."""
+        kind = READ_AS[re.sub(r"\s+", " ", said["unit"])]
+        first, last = said["first"], said["last"]
+        if last is None:
+            return f"{kind.write(self, float(first))}{kind.unit}"
+        joint = said["joint"]
+        return f"{kind.write(self, float(first))}{joint}{kind.write(self, float(last))}{kind.unit}"
 
     def space(self, volume_l: float) -> float:
         """Return litres in the yard's own unit."""

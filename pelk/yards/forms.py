@@ -26,6 +26,7 @@ from pelk.ui.feeding_styles import choices_of
 from pelk.ui.forms import MarkedForm, NumberField, offer
 from pelk.ui.money import currencies
 from pelk.ui.numbers import read_number
+from pelk.ui.units import sizes
 from pelk.yards.models import MILD_NORMALS, User, Yard
 from pelk.yards.services import TAKEN, Place
 
@@ -137,6 +138,16 @@ class SignUpForm(forms.Form):
         return data
 
 
+# How a US yard names and types its sizes; the bounds of what is kept, in L and kg.
+OWN_UNITS = {
+    "barrow_l": ("Barrow, struck level, US gallons", "gal"),
+    "barrow_limit_kg": ("Most to push or lift, lb", "lb"),
+    "bucket_l": ("Bucket, US gallons", "gal"),
+}
+PER = {"gal": 1.0, "lb": 1000.0}
+BOUNDS = {"barrow_l": (5.0, 2000.0), "barrow_limit_kg": (2.0, 500.0), "bucket_l": (0.5, 200.0)}
+
+
 class YardForm(forms.ModelForm):  # type: ignore[type-arg]
     """A yard's name and measures."""
 
@@ -155,9 +166,9 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
     )
     time_zone = forms.CharField(label="Time zone", required=False, max_length=60)
 
-    barrow_l = forms.FloatField(label="Barrow, struck level, litres", min_value=5, max_value=2000)
-    barrow_limit_kg = forms.FloatField(label="Most to push or lift, kg", min_value=2, max_value=500)
-    bucket_l = forms.FloatField(label="Bucket, litres", min_value=0.5, max_value=200)
+    barrow_l = forms.FloatField(label="Barrow, struck level, litres", min_value=0.1)
+    barrow_limit_kg = forms.FloatField(label="Most to push or lift, kg", min_value=0.1)
+    bucket_l = forms.FloatField(label="Bucket, litres", min_value=0.01)
     normals = forms.CharField(
         label="Mean of each month, January to December, °C",
         help_text="Twelve numbers. What rots and turns follows them.",
@@ -168,6 +179,7 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        self._in_own_units()
         places = sorted((region.name, region.code) for region in regions().values())
         offer(self, "region", [("", "not said"), *((code, name) for name, code in places)])
         offer(self, "currency", list(currencies()))
@@ -175,16 +187,58 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
         style = self.instance.style
         for name in ASKED:
             self.initial[name] = getattr(style, name)
-        self.initial["normals"] = "  ".join(f"{c:g}" for c in self.instance.normals_c)
+        degrees = [self.instance.measures.degrees(c) for c in self.instance.normals_c]
+        self.initial["normals"] = "  ".join(sig(warm, 3) for warm in degrees)
+
+    def _in_own_units(self) -> None:
+        """Ask for sizes and months as the yard reads its amounts; kept are L, kg and °C."""
+        measures = self.instance.measures
+        if not measures.is_us:
+            return
+        for name, (label, size) in OWN_UNITS.items():
+            field = self.fields[name]
+            field.label = label
+            field.validators = []
+            self.initial[name] = sig(self.initial[name] / sizes()[size] * PER[size], 4)
+        self.fields["normals"].label = "Mean of each month, January to December, °F"
+
+    def _kept(self, name: str) -> float:
+        """Return a size that was typed, as it is kept, and in reason."""
+        _, size = OWN_UNITS[name]
+        typed: float = self.cleaned_data[name]
+        measures = self.instance.measures
+        value = typed * sizes()[size] / PER[size] if measures.is_us else typed
+        low, high = BOUNDS[name]
+        if not low <= value <= high:
+            write = measures.mass if size == "lb" else measures.volume
+            factor = 1000 if size == "lb" else 1
+            said = f"from {write(low * factor)} to {write(high * factor)}"
+            raise forms.ValidationError(f"Write a size {said}.")
+        return value
+
+    def clean_barrow_l(self) -> float:
+        """Keep litres."""
+        return self._kept("barrow_l")
+
+    def clean_bucket_l(self) -> float:
+        """Keep litres."""
+        return self._kept("bucket_l")
+
+    def clean_barrow_limit_kg(self) -> float:
+        """Keep kilograms."""
+        return self._kept("barrow_limit_kg")
 
     def clean_normals(self) -> list[float]:
         """Read twelve temperatures that can be."""
-        celsius = [read_number(word) for word in self.cleaned_data["normals"].split()]
+        typed = [read_number(word) for word in self.cleaned_data["normals"].split()]
+        measures = self.instance.measures
+        celsius = [None if t is None else measures.celsius(t) for t in typed]
         known = [value for value in celsius if value is not None]
         if len(known) != len(celsius) or len(known) != len(MILD_NORMALS):
             raise forms.ValidationError("Write twelve numbers with spaces between them.")
         if not all(TEMPERATURE.low <= value <= TEMPERATURE.high for value in known):
-            raise forms.ValidationError("Each from -30 to 60 °C.")
+            low, high = (measures.warmth(c) for c in (TEMPERATURE.low, TEMPERATURE.high))
+            raise forms.ValidationError(f"Each from {low} to {high}.")
         return known
 
     @property

@@ -53,7 +53,7 @@ class Today(TestCase):
     def test_the_weather_is_the_months_mean_or_typed(self):
         self.assertFalse(self.day().weather.is_typed)
         page = self.client.post("/today/weather/", {"air_c": "warm"}, follow=True)
-        self.assertContains(page, "is no warmth")
+        self.assertContains(page, "is not a temperature")
         self.client.post("/today/weather/", {"air_c": "31,5"})
         got = self.day().weather
         self.assertEqual((got.air_c, got.state), (31.5, "hot"))

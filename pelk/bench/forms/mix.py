@@ -30,6 +30,7 @@ from pelk.core.base.rounding import sig
 from pelk.core.plans.plan import INOCULUM
 from pelk.core.salts.water_ions import WaterAnalysis
 from pelk.ui.numbers import read_number
+from pelk.ui.units import Measures
 
 KEPT_MAX = 200_000
 SHOWN_ION_MG_L = 0.5
@@ -156,6 +157,8 @@ class BenchForm:
     errors_kept: dict[str, str] = field(default_factory=dict)
     # The yard's own months, for mixes that lie out of doors.
     normals_c: list[float] | None = None
+    # How it reads its amounts.
+    measures: Measures = field(default_factory=lambda: Measures("metric"))
     # And its water.
     yard_water: WaterAnalysis = field(default_factory=WaterAnalysis)
 
@@ -279,7 +282,7 @@ class BenchForm:
     def _conditions(self, kept: KeptDocument) -> ConditionsDocument:
         moisture = self.moisture if self.moisture in MOISTURES else "moist"
         return ConditionsDocument(
-            temperature_c=self._number(self.temperature, "conditions.temperature_c"),
+            temperature_c=self._degrees(),
             moisture=cast(Literal["dry", "moist", "wet"], moisture),
             inoculum=cast(Any, self.inoculum if self.inoculum in INOCULUM else None),
             monthly_c=self.normals_c if self.months == "1" else None,
@@ -293,6 +296,17 @@ class BenchForm:
                 "recipe": kept.water_ions_as_given,
             }.get(self.tap, False),
         )
+
+    def _degrees(self) -> float:
+        path = "conditions.temperature_c"
+        value = self._number(self.temperature, path)
+        return 20.0 if path in self.errors else self.measures.celsius(value)
+
+    def read_in(self, measures: Measures, *, is_typed: bool) -> None:
+        """Know how the yard reads its amounts; a kept warmth is shown in its degrees."""
+        self.measures = measures
+        if not is_typed and (warm_c := read_number(self.temperature)) is not None:
+            self.temperature = sig(measures.degrees(warm_c), 4)
 
     def _alkalinity(self, kept: KeptDocument) -> float:
         if self.tap == "yard":

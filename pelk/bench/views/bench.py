@@ -72,6 +72,7 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     action = request.POST.get("action", "")
     form = _form(request, recipe)
     form.normals_c = request.yard.normals_c
+    form.read_in(request.yard.measures, is_typed=request.method == "POST")
     form.pour(request.yard.water_analysis)
     if request.method == "POST":
         edits.carry_out(form, action, request.POST)

@@ -171,8 +171,8 @@ def liquids(pots: Pots, start: date, stop: date) -> list[Feeding]:
                 on,
                 "liquid",
                 pots.liquid.name,
-                f"{strength:.0f} mg N a litre of water, {POURED_L_L:g} L on a litre of soil; "
-                "not on dry, sick or resting plants",
+                f"{strength:.0f} mg/L of nitrogen in the water, poured to {POURED_L_L:.0%} of the "
+                "soil’s volume; not on dry, sick or resting plants",
                 ml_per_l=ml_l,
                 l_per_pot=poured,
                 nitrogen_mg_l=brings,
@@ -225,7 +225,7 @@ def dressings(
                     on,
                     "dress",
                     pots.dressing.name,
-                    f"the soil lacks {lacks:.0f} mg N a litre in the {step} weeks from "
+                    f"the soil lacks {lacks:.0f} mg/L of nitrogen in the {step} weeks from "
                     f"{start + timedelta(days=at):%-d %b}; scratch it in, mulch, water.{less}",
                     g_per_pot=grams,
                     nitrogen_mg_l=lacks * held,

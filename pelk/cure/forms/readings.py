@@ -1,5 +1,6 @@
 """The reading form: blank means not measured."""
 
+from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
@@ -8,9 +9,12 @@ from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.utils import timezone
 
+from pelk.core.base.rounding import sig
 from pelk.cure.models import Reading
 from pelk.ui.numbers import read_number
+from pelk.ui.units import Measures
 
+COLDEST_C, HOTTEST_C = -30.0, 90.0
 MEASURED = ("ph", "temperature_c", "ec_ds_m", "moisture", "smell", "note")
 
 
@@ -18,6 +22,9 @@ class MeasuredField(forms.Field):
     """A number as growers write it, from low to high."""
 
     widget = forms.TextInput
+
+    # What turns what was typed into what is kept.
+    keep: Callable[[float], float] = staticmethod(float)
 
     def __init__(self, label: str, low: float, high: float, unit: str = "") -> None:
         said = f"{label} is from {low:g} to {high:g}{unit}. Leave blank if not measured."
@@ -33,14 +40,14 @@ class MeasuredField(forms.Field):
         number = read_number(str(value))
         if number is None:
             raise ValidationError(self.error_messages["invalid"], code="invalid")
-        return number
+        return self.keep(number)
 
 
 class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
     """What was measured on a visit."""
 
     ph = MeasuredField("pH", 0, 14)
-    temperature_c = MeasuredField("heap °C", -30, 90, " °C")
+    temperature_c = MeasuredField("heap °C", COLDEST_C, HOTTEST_C, " °C")
     ec_ds_m = MeasuredField("EC dS/m", 0, 50, " dS/m")
     taken_at = forms.DateTimeField(
         label="when",
@@ -67,13 +74,28 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
             "note": "note",
         }
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, measures: Measures | None = None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        self._in_degrees(measures or Measures("metric"))
         kinds = {"moisture": Reading.Moisture, "smell": Reading.Smell}
         for name, kind in kinds.items():
             field = self.fields[name]
             if isinstance(field, forms.ChoiceField):
                 field.choices = [("", "–"), *kind.choices]
+
+    def _in_degrees(self, measures: Measures) -> None:
+        """Ask for the heap's warmth in the yard's own degrees; kept is °C."""
+        if not measures.is_us:
+            return
+        field = MeasuredField("heap °F", COLDEST_C, HOTTEST_C)
+        low, high = measures.degrees(COLDEST_C), measures.degrees(HOTTEST_C)
+        said = f"heap °F is from {low:g} to {high:g} °F. Leave blank if not measured."
+        field.validators = [MinValueValidator(COLDEST_C, said), MaxValueValidator(HOTTEST_C, said)]
+        field.keep = measures.celsius
+        self.fields["temperature_c"] = field
+        held = self.initial.get("temperature_c", getattr(self.instance, "temperature_c", None))
+        if held is not None:
+            self.initial["temperature_c"] = sig(measures.degrees(float(held)), 4)
 
     def clean_taken_at(self) -> Any:
         """Take now when it was left blank; refuse tomorrow."""

@@ -16,6 +16,7 @@ from pelk.core.simulation.forecast import Forecast
 from pelk.cure.domain.learning import own_ph
 from pelk.cure.models import Reading, SproutTest
 from pelk.ui.ph_answers import AnswerSaid, answer_said
+from pelk.ui.units import Measures
 
 # A germination index of 80 passes, under 50 is toxic.
 PASSES, TOXIC = 80, 50
@@ -124,7 +125,7 @@ def ready_rows(
         return []
     rows = []
     for c in ahead.ready.criteria:
-        value = _value_of(c.key, ahead, readings, today)
+        value = _value_of(c.key, ahead, readings, today, batch.yard.measures)
         if c.day is None:
             rows.append(ReadyRow("short", c.name, value, f"not within {ahead.days} days"))
         elif c.day <= today:
@@ -147,10 +148,11 @@ def unmet_rows(
     return [row for row in rows if row.state != "good"]
 
 
-def _value_of(key: str, ahead: Forecast, readings: Sequence[Reading], today: int) -> str:
+def _value_of(
+    key: str, ahead: Forecast, readings: Sequence[Reading], today: int, measures: Measures
+) -> str:
     """Write what a criterion stands at today: measured where it was, else by the sums."""
     series = {
-        "warmth": ("over_air_c", "{:.0f} °C over the air"),
         "ammonium": ("ammonium_mg_l", "{:.0f} mg/L ammonium"),
         "pulse": ("fast_left_mg_l", "{:.0f} mg/L left"),
     }
@@ -158,6 +160,9 @@ def _value_of(key: str, ahead: Forecast, readings: Sequence[Reading], today: int
         name, words = series[key]
         daily = ahead.line.daily(name)
         return words.format(float(daily[min(today, len(daily) - 1)]))
+    if key == "warmth":
+        daily = ahead.line.daily("over_air_c")
+        return f"{measures.warmer(round(float(daily[min(today, len(daily) - 1)])))} over the air"
     if key == "salts":
         measured = next((r.ec_ds_m for r in readings if r.ec_ds_m is not None), None)
         by_sums = float(ahead.ec[min(today, len(ahead.ec) - 1)])

@@ -174,7 +174,7 @@ def _words(reading: Reading) -> str:
     """Write a reading as the log says it."""
     said = [f"pH {sig(reading.ph)}"] if reading.ph is not None else []
     if reading.temperature_c is not None:
-        said.append(f"{sig(reading.temperature_c)} °C")
+        said.append(reading.yard.measures.warmth(reading.temperature_c, 3))
     if reading.ec_ds_m is not None:
         said.append(f"EC {sig(reading.ec_ds_m)}")
     said += [

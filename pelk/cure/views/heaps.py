@@ -49,7 +49,7 @@ def heap(request: YardRequest, batch: int) -> HttpResponse:
     """Show a heap with its readings; POST keeps a new one, or asks about an odd one."""
     row = own_heap(request, batch)
     sent = request.POST or None
-    form = ReadingForm(sent, initial=_measured_by_device(request))
+    form = ReadingForm(sent, initial=_measured_by_device(request), measures=request.yard.measures)
     newest, struck, is_all = _visits(request, row)
     doubt = ""
     if request.method == "POST" and form.is_valid():
@@ -70,7 +70,9 @@ def reading(request: YardRequest, reading: int) -> HttpResponse:
     row = get_object_or_404(
         Reading.objects.of(request.yard).live().select_related("batch"), pk=reading
     )
-    form = ReadingForm(request.POST or None, instance=None if request.POST else row)
+    form = ReadingForm(
+        request.POST or None, instance=None if request.POST else row, measures=request.yard.measures
+    )
     if request.method == "POST" and form.is_valid():
         measured = dict(form.cleaned_data)
         if not request.POST.get("taken_at"):

@@ -16,6 +16,7 @@ from pelk.core.evaluation.cautions import CLOSING, Caution
 from pelk.ui.numbers import label_grade
 from pelk.ui.svg import charge_bar_svg, texture_url
 from pelk.ui.textures import texture_of
+from pelk.ui.units import Measures
 
 register = template.Library()
 DRAWN = 1024
@@ -130,16 +131,31 @@ register.simple_tag(texture_url)
 register.simple_tag(charge_bar_svg, name="charge_bar")
 
 
-@register.simple_tag
-@lru_cache(DRAWN)
-def caution(fired: Caution) -> SafeString:
+def measures_of(context: Any) -> Measures:
+    """Return how the yard of a page reads its amounts, within what was included too."""
+    request = context.get("request") or getattr(context, "request", None)
+    yard = getattr(request, "yard", None)
+    return yard.measures if yard is not None else Measures("metric")
+
+
+@register.simple_tag(takes_context=True)
+def read(context: Any, text: Any) -> str:
+    """Write a sentence of the core with its amounts in the yard's own units."""
+    if not text:
+        return ""
+    said: str = measures_of(context).read(str(text))
+    return SafeString(said) if isinstance(text, SafeString) else said
+
+
+@register.simple_tag(takes_context=True)
+def caution(context: Any, fired: Caution) -> SafeString:
     """Write a caution with what it is about and who says so."""
     about = f"{'; '.join(fired.materials)}. " if fired.materials else ""
     return format_html(
         '<div class="care{}">{}<span>{}</span><span class="of">{}Source: {}.</span></div>',
         " care-stop" if fired.stops else "",
         mark(fired.severity),
-        fired.text,
+        measures_of(context).read(fired.text),
         about,
         fired.source,
     )
@@ -167,6 +183,24 @@ def texture(material: Any) -> str:
 def absolute(value: float) -> float:
     """Return a number without its sign."""
     return abs(value)
+
+
+@register.simple_tag(takes_context=True)
+def warmth(context: Any, warm_c: float | None) -> str:
+    """Write a temperature in the yard's degrees."""
+    return "" if warm_c is None else str(measures_of(context).warmth(warm_c, 3))
+
+
+@register.simple_tag(takes_context=True)
+def degrees(context: Any, warm_c: float) -> str:
+    """Write a temperature in the yard's degrees, its unit being said elsewhere."""
+    return write_sig(measures_of(context).degrees(warm_c), 3)
+
+
+@register.simple_tag(takes_context=True)
+def degree_unit(context: Any) -> str:
+    """Write the yard's degrees."""
+    return str(measures_of(context).degree_unit)
 
 
 @register.simple_tag(takes_context=True)
