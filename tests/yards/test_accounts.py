@@ -83,7 +83,7 @@ class Accounts(TestCase):
             "bucket_l": "10",
         }
         response = self.client.post("/yard/settings/", data)
-        self.assertContains(response, "Write a size from 5")
+        self.assertContains(response, "greater than or equal to 0.1")
         self.assertContains(response, "Enter a number")
 
     def test_headers_are_strict(self):

@@ -192,6 +192,12 @@ def warmth(context: Any, warm_c: float | None) -> str:
 
 
 @register.simple_tag(takes_context=True)
+def span(context: Any, length_cm: float) -> str:
+    """Write a length in the yard's own unit."""
+    return str(measures_of(context).span(length_cm))
+
+
+@register.simple_tag(takes_context=True)
 def degrees(context: Any, warm_c: float) -> str:
     """Write a temperature in the yard's degrees, its unit being said elsewhere."""
     return write_sig(measures_of(context).degrees(warm_c), 3)
