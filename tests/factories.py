@@ -146,13 +146,13 @@ def bench_posted(typed):
     """Return what was typed on the Bench as it is sent: ``part_parts`` and the like by row."""
     posted, left = {}, dict(typed)
     for kind, names in (
-        ("part", ("material", "parts", "was", "there", "lock")),
+        ("part", ("material", "parts", "was", "there", "lock", "counted", "held")),
         ("dose", ("material", "amount", "unit", "per")),
     ):
         columns = {name: left.pop(f"{kind}_{name}", []) for name in names}
         count = min(len(columns[name]) for name in names[:2])
         posted |= {
-            f"{kind}s-{i}-{name}": text
+            f"{kind}s-{i}-{name.replace('counted', 'unit')}": text
             for name, column in columns.items()
             for i, text in enumerate(column[:count])
         }

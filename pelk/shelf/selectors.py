@@ -141,3 +141,17 @@ def pack_litres(yard: Yard, material: Material, pack: str) -> float | None:
             return package.loose_litres(material.core)
     said = PackSize.objects.of(yard).live().filter(material__slug=material.slug, pack=pack)
     return said.values_list("litres", flat=True).first()
+
+
+def packs_of(yard: Yard, slugs: Iterable[str]) -> dict[str, frozenset[str]]:
+    """Return which packs of each material have a size in a yard."""
+    asked = set(slugs)
+    called = {kind: pack for pack, kinds in PACKS.items() for kind in kinds}
+    bags = Bag.objects.of(yard).live().filter(material__slug__in=asked, kind__in=called)
+    said = PackSize.objects.of(yard).live().filter(material__slug__in=asked)
+    known: dict[str, set[str]] = {}
+    for slug, kind in bags.values_list("material__slug", "kind").distinct():
+        known.setdefault(slug, set()).add(called[kind])
+    for slug, pack in said.values_list("material__slug", "pack"):
+        known.setdefault(slug, set()).add(pack)
+    return {slug: frozenset(packs) for slug, packs in known.items()}

@@ -38,6 +38,8 @@ SPACES = {
     "imp-gal": "imperial_gallon",
     "mL": "milliliter",
 }
+# What holds as much as it is filled with: a file says how much beside it.
+FILLED = ("bag", "bale", "brick", "bucket", "barrow")
 SPACE_NAMES = {
     "L": "litres",
     "gal": "US gallons",

@@ -2,8 +2,10 @@
 
 from django.test import SimpleTestCase
 
+from pelk.bench.forms.edits import add_part
 from pelk.bench.forms.entry import Shop, read_entry
-from pelk.bench.forms.mix import BenchForm
+from pelk.bench.forms.mix import BenchForm, PartRow
+from pelk.bench.forms.part_units import Fillings
 from pelk.bench.models import Recipe
 from pelk.core.materials.library import library
 from pelk.core.materials.words import Box, Vocabulary
@@ -17,9 +19,9 @@ from tests.factories import yard_of
 def shop(region="GB", system="metric", packs=None, **yard):
     held = Yard(system=system, region=region, **yard)
     vocabulary = Vocabulary(materials=library(), region=region)
-    return Shop(
-        held, vocabulary, library().__getitem__, lambda slug, pack: (packs or {}).get((slug, pack))
-    )
+    known = packs or {}
+    fillings = Fillings(held, library().__getitem__, lambda slug, pack: known.get((slug, pack)))
+    return Shop(fillings, vocabulary)
 
 
 def entered(text, box=Box.DOSE, form=None, said=None, **more):
@@ -59,8 +61,9 @@ class Read(SimpleTestCase):
         for text, form, expected in (
             ("3 parts light peat", BenchForm(), ("3", "parts")),
             ("40% light peat", BenchForm(), ("40", "percent")),
-            ("half a bag light peat", BenchForm(), ("35", "L")),
-            ("2 buckets light peat", BenchForm(), ("20", "L")),
+            ("half a bag light peat", BenchForm(), ("0.5", "bag")),
+            ("2 buckets light peat", BenchForm(), ("2", "bucket")),
+            ("2 shovels light peat", BenchForm(), ("9.4", "L")),
             ("5 light peat", BenchForm(way="gal"), ("5", "gal")),
         ):
             with self.subTest(text):
@@ -69,9 +72,12 @@ class Read(SimpleTestCase):
                 )
         # By hand: at its loose weight of a litre.
         soil = library()["topsoil-loam"].loose_density().typ
-        slug, litres, unit = self.line("40 lb topsoil, loam", Box.PART)
-        self.assertEqual((slug, unit), ("topsoil-loam", "L"))
-        self.assertAlmostEqual(float(litres), 40 * 0.45359237 / soil, delta=0.01)
+        read = self.line("40 lb topsoil, loam", Box.PART)
+        self.assertEqual(read, ("topsoil-loam", "40", "lb"))
+        form = BenchForm(parts=[PartRow("topsoil-loam", "40", unit="lb")], way="L", how="sum")
+        form.fill(shop().fillings)
+        litres = form.litres_of_one(form.parts[0])
+        self.assertAlmostEqual(litres, 0.45359237 / soil, delta=1e-9)
         entry = entered("40 lb topsoil, loam", Box.PART)
         self.assertIn("kg a litre", entry.lines[0].read_as)
 
@@ -144,11 +150,38 @@ class Entered(BenchCase):
         page = self.post(action="enter", **typed)
         self.assertContains(page, "How many loose litres does one bag")
         page = self.post(action="enter", **typed, add_part_holds="70", add_part_holds_unit="L")
-        self.assertEqual(self.rows(page)[-1], ("sphagnum-peat-light", "35"))
-        self.assertEqual(page.context["form"].way, "L")
-        self.assertEqual(PackSize.objects.get().litres, 70)
+        self.assertEqual(self.rows(page)[-1], ("sphagnum-peat-light", "0.5"))
+        form = page.context["form"]
+        self.assertEqual((form.way, form.parts[-1].held), ("L", "bag 70"))
+        self.assertContains(page, "of 70")
+        size = PackSize.objects.get()
+        self.assertEqual(size.litres, 70)
         page = self.post(action="enter", **typed)
-        self.assertEqual(self.rows(page)[-1], ("sphagnum-peat-light", "35"))
+        self.assertEqual(self.rows(page)[-1], ("sphagnum-peat-light", "0.5"))
+        # A recipe keeps what a bag of it held when it was written.
+        self.post(
+            action="save",
+            part_material=["sphagnum-peat-light", "perlite"],
+            part_parts=["2", "3"],
+            part_counted=["bag", "bucket"],
+            part_held=["bag 70", ""],
+            way="L",
+            way_was="L",
+            how="sum",
+        )
+        recipe = Recipe.objects.latest("pk")
+        kept = [(p.amount, p.unit, p.unit_l) for p in recipe.latest.as_document().bulk]
+        self.assertEqual(kept, [(2, "bag", 70), (3, "bucket", 10)])
+        size.litres = 40
+        size.save()
+        page = self.client.get(recipe.get_absolute_url())
+        form, evaluation = page.context["form"], page.context["shown"].evaluation
+        self.assertEqual([row.held for row in form.parts], ["bag 70", "bucket 10"])
+        self.assertEqual([round(x, 9) for x in evaluation.volumes.loose_l], [140, 30])
+        # More of it, in litres, joins its row in bags.
+        form.fill(shop(packs={}).fillings)
+        add_part(form, PartRow("sphagnum-peat-light", "35"))
+        self.assertEqual(form.parts[0].parts, "2.5")
         page = self.post(action="enter", add_part="a bag of perlite", add_part_holds="-3")
         self.assertContains(page, "How many loose litres")
 

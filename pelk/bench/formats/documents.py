@@ -37,13 +37,18 @@ class BatchDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
 
 
 class PartDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
-    """A bulk row: parts, or percent, or an amount with its unit."""
+    """A bulk row: parts, or percent, or an amount with its unit.
+
+    ``unit_l`` is what one unit holds, loose, where the unit has no size of its own: a bag,
+    a bale, a brick, a bucket, a barrow.
+    """
 
     material: str
     parts: float | None = None
     percent: float | None = None
     amount: float | None = None
     unit: str | None = None
+    unit_l: float | None = None
 
 
 class DoseDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):

@@ -37,7 +37,7 @@ from pelk.core.materials.feeding_styles import FeedingStyle
 from pelk.core.materials.material import Material, Range, as_stored, checked, from_stored
 from pelk.core.plans.plan import Batch, Conditions, Dose, Part, Plan, Vessels
 from pelk.core.salts.water_ions import check_ions
-from pelk.ui.units import litres, read_dose_unit
+from pelk.ui.units import FILLED, litres, read_dose_unit
 
 PERCENT_SLACK = 0.5
 MARKS_OF_VALUES = ("label", "lab", "yours", "guess", "book", "practice", "derived")
@@ -151,6 +151,10 @@ def _part_size(row: PartDocument, material: Material | None, path: str) -> float
     if row.percent is not None:
         return PERCENT.check(row.percent, f"{path}.percent")
     amount = PARTS.check(row.amount or 0, f"{path}.amount")
+    if row.unit in FILLED:
+        if row.unit_l is None:
+            raise PelkError(f"missing: the loose litres of one {row.unit}", f"{path}.unit_l")
+        return amount * PARTS.check(row.unit_l, f"{path}.unit_l")
     unit = (
         read_dose_unit(row.unit or "", f"{path}.unit")
         if row.unit in ("g", "kg", "oz", "lb")

@@ -135,20 +135,31 @@ def mend(form: BenchForm, changes: tuple[Change, ...]) -> None:
 
 def _swap_share(form: BenchForm, change: Change) -> None:
     """Put a share of the whole mix of one part in place of another's."""
-    sizes_ = [read_number(row.parts) for row in form.parts]
-    known = [size for size in sizes_ if size is not None]
-    if len(known) < len(sizes_):
+    typed = [read_number(row.parts) for row in form.parts]
+    ones = [form.litres_of_one(row) for row in form.parts]
+    known = [n * one for n, one in zip(typed, ones, strict=True) if n is not None and one]
+    if len(known) < len(typed):
         return
     more = change.share * sum(known)
     for row, size in zip(form.parts, known, strict=True):
         if row.material == change.material:
-            row.parts = sig(size - more, 3)
+            row.parts = sig((size - more) / (form.litres_of_one(row) or 1.0), 3)
     form.parts = [row for row in form.parts if (read_number(row.parts) or 0.0) > TINY]
-    there = next((row for row in form.parts if row.material == change.into), None)
+    add_part(
+        form, PartRow(change.into, sig(more / (form.litres_of_one(PartRow("", "")) or 1.0), 3))
+    )
+
+
+def add_part(form: BenchForm, new: PartRow) -> None:
+    """Add a part, or its amount to the row of the same material, in the unit that stands there."""
+    there = next((row for row in form.parts if row.material == new.material), None)
     if there is None:
-        form.parts.append(PartRow(change.into, sig(more, 3)))
-    else:
-        there.parts = sig((read_number(there.parts) or 0.0) + more, 3)
+        form.parts.append(new)
+        return
+    one, other = form.litres_of_one(there), form.litres_of_one(new)
+    factor = other / one if one and other else 1.0
+    more = (read_number(new.parts) or 0.0) * factor
+    there.parts = sig((read_number(there.parts) or 0.0) + more, 4)
 
 
 def share_out(form: BenchForm) -> None:
@@ -177,10 +188,16 @@ def in_the_new_way(form: BenchForm, evaluation: Evaluation | None, *, by_volume:
     volumes = evaluation.volumes
     keeps_sum = form.how == "sum" and form.way_was in VOLUME_WAYS
     for row, share, loose in zip(form.parts, volumes.shares, volumes.loose_l, strict=True):
+        is_counted, is_volumes = bool(row.unit), form.way in VOLUME_WAYS
+        if is_counted and is_volumes:
+            continue
+        row.unit = row.held = ""
         if form.way == "percent":
             row.parts = sig(100 * share, 4)
-        elif form.way in VOLUME_WAYS and (by_volume or keeps_sum):
+        elif is_volumes and (by_volume or keeps_sum):
             row.parts = sig(loose / sizes()[form.way], 4)
+        elif is_counted:
+            row.parts = sig(loose / sizes()[form.way_was], 4)
 
 
 def from_a_bed_table(form: BenchForm, post: QueryDict) -> None:

@@ -6,13 +6,14 @@ Nothing is put in before every line of it is understood, and what was typed stay
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from pelk.bench.forms.edits import add_part
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm, DoseRow, PartRow
+from pelk.bench.forms.part_units import COUNTED, PACKS, Fillings
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
-from pelk.core.materials.material import Material
 from pelk.core.materials.measures import yard_measures
 from pelk.core.materials.spoken import VESSELS, Spoken, heard, spoken_units
 from pelk.core.materials.words import (
@@ -33,7 +34,6 @@ SLUG_MAX = 80
 BASES = {"L": "L", "gal": "gal", "ft3": "ft3", "yd3": "yd3", "m3": "m3", "bu": "bu"}
 # A spoken measure is written in its own unit where the two sizes agree this closely.
 SAME_SIZE = 0.01
-PACKS = ("bag", "bale", "brick")
 TO_ASK = re.compile(r"^(never sure: |ask (if |whether |which )?)", re.IGNORECASE)
 
 
@@ -64,13 +64,17 @@ class Question:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One line that is understood: what goes in, and how it was read."""
+    """One line that is understood: what goes in, and how it was read.
+
+    ``way`` is how the parts must be written where a part comes in this unit.
+    """
 
     slug: str
     amount: str
     unit: str
     read_as: str
     per: str = ""
+    way: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,10 +114,13 @@ class CannotError(Exception):
 class Shop:
     """What the reading of a line needs to know of its yard."""
 
-    yard: Yard
+    fillings: Fillings
     vocabulary: Vocabulary
-    material: Callable[[str], Material]
-    pack_litres: Callable[[str, str], float | None]
+
+    @property
+    def yard(self) -> Yard:
+        """The yard."""
+        return self.fillings.yard
 
     def name(self, slug: str) -> str:
         """Return a material's short name."""
@@ -224,7 +231,7 @@ def _litres(spoken: Spoken, slug: str, shop: Shop) -> tuple[float, str]:
     grams = _grams(unit, shop)
     if grams is not None:
         try:
-            density = shop.material(slug).loose_density()
+            density = shop.fillings.material(slug).loose_density()
         except UnknownError as error:
             text = f"A litre of {shop.name(slug)} was never weighed: write it by volume."
             raise _ask(spoken, text) from error
@@ -232,7 +239,7 @@ def _litres(spoken: Spoken, slug: str, shop: Shop) -> tuple[float, str]:
         span = f"{sig(density.low, 2)} to {sig(density.high, 2)}"
         return litres, f"at {sig(density.typ, 2)} kg a litre ({span})"
     if unit in PACKS:
-        held = shop.pack_litres(slug, unit)
+        held = shop.fillings.pack_litres(slug, unit)
         if held is None:
             text = f"How many loose litres does one {unit} of {shop.name(slug)} hold?"
             raise CannotError(
@@ -281,8 +288,10 @@ def _part(spoken: Spoken, slug: str, form: BenchForm, shop: Shop) -> Line:
         return Line(slug, sig(spoken.amount, 4), "percent", _read_as(spoken, slug, shop, ""))
     litres, how = _litres(spoken, slug, shop)
     way = form.way if form.way in VOLUME_WAYS else shop.yard.measures.space_unit
-    amount = litres / sizes()[way]
-    return Line(slug, sig(amount, 4), way, _read_as(spoken, slug, shop, how))
+    read_as = _read_as(spoken, slug, shop, how)
+    if unit in COUNTED or unit in PACKS:
+        return Line(slug, sig(spoken.amount, 4), unit, read_as, way=way)
+    return Line(slug, sig(litres / sizes()[way], 4), way, read_as)
 
 
 def _dose(spoken: Spoken, slug: str, form: BenchForm, shop: Shop) -> Line:
@@ -367,23 +376,27 @@ def _part_meant(spoken: Spoken, form: BenchForm, shop: Shop) -> str:
 
 def needs_volumes(entry: Entry, form: BenchForm) -> bool:
     """Whether the parts must be written as volumes before these can join them."""
-    ways = {line.unit for line in entry.lines}
-    return bool(form.parts) and form.way not in VOLUME_WAYS and bool(ways & set(VOLUME_WAYS))
+    return bool(form.parts) and form.way not in VOLUME_WAYS and bool(volumes_way(entry))
+
+
+def volumes_way(entry: Entry) -> str:
+    """Return the unit that the parts must be written in, for the first line that needs one."""
+    ways = (line.way or line.unit for line in entry.lines)
+    return next((way for way in ways if way in VOLUME_WAYS), "")
 
 
 def put_in(entry: Entry, box: Box, form: BenchForm) -> None:
     """Put what was understood into the recipe."""
     for line in entry.lines:
         if box is Box.PART:
-            if not form.parts and line.unit != form.way:
-                form.way = form.way_was = line.unit
-                form.how = "sum" if line.unit in VOLUME_WAYS else form.how
-            there = next((r for r in form.parts if r.material == line.slug), None)
-            if there is not None:
-                more = (read_number(there.parts) or 0.0) + (read_number(line.amount) or 0.0)
-                there.parts = sig(more, 4)
-            else:
-                form.parts.append(PartRow(line.slug[:SLUG_MAX], line.amount))
+            way = line.way or line.unit
+            if not form.parts and way != form.way:
+                form.way = form.way_was = way
+                form.how = "sum" if way in VOLUME_WAYS else form.how
+            row = PartRow(line.slug[:SLUG_MAX], line.amount, unit=line.unit if line.way else "")
+            if form.fillings is not None:
+                row.held = form.fillings.held(row.material, row.unit, "")
+            add_part(form, row)
         else:
             form.doses.append(DoseRow(line.slug[:SLUG_MAX], line.amount, line.unit, line.per))
 

@@ -24,13 +24,14 @@ from pelk.bench.formats.documents import (
     kept_of,
     read_kept,
 )
+from pelk.bench.forms.part_units import Fillings
 from pelk.bench.forms.rows import DOSES, PARTS, DoseRows, PartRows, cleaned
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.plans.plan import INOCULUM
 from pelk.core.salts.water_ions import WaterAnalysis
 from pelk.ui.numbers import read_number
-from pelk.ui.units import Measures
+from pelk.ui.units import FILLED, Measures, sizes
 
 KEPT_MAX = 200_000
 SHOWN_ION_MG_L = 0.5
@@ -94,6 +95,15 @@ class PartRow:
     locked: bool = False
     there: str = ""
     error: str = ""
+    # Where the parts are volumes: its own unit, and what one of it holds, as in "bag 25".
+    unit: str = ""
+    held: str = ""
+
+    @property
+    def one_l(self) -> float | None:
+        """What one bag, bucket or barrow of it holds, loose. [L]."""
+        unit, _, litres = self.held.partition(" ")
+        return read_number(litres) if unit == self.unit else None
 
 
 @dataclass(slots=True)
@@ -159,6 +169,8 @@ class BenchForm:
     normals_c: list[float] | None = None
     # How it reads its amounts.
     measures: Measures = field(default_factory=lambda: Measures("metric"))
+    # And fills its bags, buckets and barrows.
+    fillings: Fillings | None = None
     # And its water.
     yard_water: WaterAnalysis = field(default_factory=WaterAnalysis)
 
@@ -166,7 +178,14 @@ class BenchForm:
     def from_post(cls, post: QueryDict) -> BenchForm:
         """Return what was typed, as it was typed."""
         parts = [
-            PartRow(row["material"], row["parts"], bool(row["lock"]), row["there"])
+            PartRow(
+                row["material"],
+                row["parts"],
+                bool(row["lock"]),
+                row["there"],
+                unit=row["unit"],
+                held=row["held"],
+            )
             for row in PartRows(post, prefix=PARTS).typed()
         ]
         doses = [
@@ -205,13 +224,19 @@ class BenchForm:
         if document.bulk and document.bulk[0].percent is not None:
             form.way = "percent"
         elif document.bulk and document.bulk[0].amount is not None:
-            form.way = document.bulk[0].unit or "L"
+            form.way = next((r.unit for r in document.bulk if r.unit in VOLUME_WAYS), "L") or "L"
         if batch is None:
             form.how = "sum"
         form.ready_by = document.ready_by or ""
         form.feeding = document.feeding or ""
         form.parts = [
-            PartRow(r.material, _text(r.parts or r.percent or r.amount)) for r in document.bulk
+            PartRow(
+                r.material,
+                _text(r.parts or r.percent or r.amount),
+                unit="" if r.unit == form.way else r.unit or "",
+                held=f"{r.unit} {_text(r.unit_l)}" if r.unit_l else "",
+            )
+            for r in document.bulk
         ]
         form.doses = [
             DoseRow(r.material, _text(r.amount), r.unit, r.per or "") for r in document.doses
@@ -264,8 +289,20 @@ class BenchForm:
         if self.way == "percent" and self.percent_open is None:
             return PartDocument(row.material, percent=size)
         if self.way in VOLUME_WAYS:
-            return PartDocument(row.material, amount=size, unit=self.way)
+            return self._counted(row, size, path)
         return PartDocument(row.material, parts=size)
+
+    def _counted(self, row: PartRow, size: float, path: str) -> PartDocument:
+        unit = row.unit or self.way
+        if unit not in FILLED:
+            return PartDocument(row.material, amount=size, unit=unit)
+        if row.one_l is None:
+            self.errors[f"{path}.unit"] = (
+                f"How many litres does one {unit} of it hold, loose? Write “1 {unit}” and its "
+                "name in the box below: it asks."
+            )
+            return PartDocument(row.material, amount=size, unit=self.way)
+        return PartDocument(row.material, amount=size, unit=unit, unit_l=row.one_l)
 
     @property
     def percent_open(self) -> float | None:
@@ -319,6 +356,23 @@ class BenchForm:
         if self.tap == "yard":
             return self.yard_water.ions_mg_l
         return kept.water_ions_mg_l if self.tap == "recipe" else {}
+
+    def fill(self, fillings: Fillings) -> None:
+        """Know how the yard fills its packs and measures."""
+        self.fillings = fillings
+        for row in self.parts:
+            row.held = fillings.held(row.material, row.unit, row.held)
+
+    def litres_of_one(self, row: PartRow) -> float | None:
+        """Return what one unit of a part comes to; of parts and percents one. [L]."""
+        if self.way not in VOLUME_WAYS:
+            return 1.0
+        if row.one_l is not None:
+            return row.one_l
+        unit = row.unit or self.way
+        if self.fillings is None:
+            return sizes().get(unit) if unit in VOLUME_WAYS else None
+        return self.fillings.litres_of_one(row.material, unit)
 
     def pour(self, water: WaterAnalysis) -> None:
         """Know the yard's water; a recipe that was made with it, or is new, is watered with it."""

@@ -22,6 +22,8 @@ class PartRowForm(forms.Form):
 
     material = forms.CharField(required=False)
     parts = forms.CharField(required=False)
+    unit = forms.CharField(required=False)
+    held = forms.CharField(required=False)
     lock = forms.CharField(required=False)
     there = forms.CharField(required=False)
 

@@ -3,10 +3,11 @@
 from collections.abc import Iterable
 from functools import cache, lru_cache
 
-from django.utils.html import format_html_join
+from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
 from pelk.bench.forms.mix import HOW, MOISTURES, VOLUME_WAYS, WAYS
+from pelk.bench.forms.part_units import COUNTED
 from pelk.bench.pages.fitting import FROM, MINIMISE
 from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import library as crops
@@ -59,6 +60,18 @@ def unit_options(chosen: str) -> SafeString:
     """Return the units of dose; one that is not offered still shows as typed."""
     units = OFFERED if chosen in OFFERED else (chosen, *OFFERED)
     return format_html_join(
+        "", "<option{}>{}</option>", ((_selected(u == chosen), u) for u in units)
+    )
+
+
+@lru_cache(KEPT)
+def counted_options(way: str, packs: frozenset[str], chosen: str) -> SafeString:
+    """Return the units a part can be counted in; the way of all parts stands first."""
+    units = [u for u in (*VOLUME_WAYS, *COUNTED, *sorted(packs)) if u != way]
+    if chosen and chosen not in units:
+        units.insert(0, chosen)
+    first = format_html('<option value="">{}</option>', way)
+    return first + format_html_join(
         "", "<option{}>{}</option>", ((_selected(u == chosen), u) for u in units)
     )
 

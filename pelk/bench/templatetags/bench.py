@@ -1,6 +1,7 @@
 """The buttons that stand in every row of the Bench: drawn in Python, they are its hot path."""
 
 from functools import lru_cache
+from typing import Any
 
 from django.template import Library
 from django.urls import reverse
@@ -91,6 +92,22 @@ def lock(i: int, name: str, locked: bool) -> SafeString:
         name,
         SafeString(" checked") if locked else NOTHING,
         icon("i-lock"),
+    )
+
+
+@register.simple_tag
+def counted_in(line: dict[str, Any]) -> SafeString:
+    """Draw the unit that a part is counted in by itself, and what one holds."""
+    i, each = line["i"], line["each"]
+    return format_html(
+        '<input type="hidden" name="parts-{}-held" value="{}"><select class="unit" '
+        'name="parts-{}-unit" aria-label="{} is counted in">{}</select>{}',
+        i,
+        line["row"].held,
+        i,
+        line["name"],
+        line["units"],
+        format_html('<small class="line-more">of {}</small>', each) if each else NOTHING,
     )
 
 

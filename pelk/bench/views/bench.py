@@ -28,7 +28,7 @@ from pelk.bench.pages.bench_page import KEYS, BenchPage, bench_page, goal_of
 from pelk.bench.pages.sums import Beside
 from pelk.bench.selectors import changes_of, evaluated, mended
 from pelk.bench.views.book import own_recipe
-from pelk.bench.views.entering import Entering
+from pelk.bench.views.entering import Entering, fillings_of
 from pelk.core.advice.judgement import judge
 from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import library as crops
@@ -38,7 +38,7 @@ from pelk.core.materials.cost import Package
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.shelf.models.materials import Material
 from pelk.shelf.pages.material import choices_for
-from pelk.shelf.selectors import known_materials, packages_of, ready_bag_of
+from pelk.shelf.selectors import known_materials, packages_of, packs_of, ready_bag_of
 from pelk.ui.money import read_money
 from pelk.ui.numbers import read_count, read_number
 from pelk.ui.pages import render_page
@@ -74,6 +74,7 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
     form.normals_c = request.yard.normals_c
     form.read_in(request.yard.measures, is_typed=request.method == "POST")
     form.pour(request.yard.water_analysis)
+    form.fill(fillings_of(request.yard))
     if request.method == "POST":
         edits.carry_out(form, action, request.POST)
     entering = Entering(request, form, action)
@@ -233,6 +234,7 @@ def _context(
     materials: dict[str, Material],
 ) -> dict[str, Any]:
     names = tuple((row.material, _named(row.material, materials)) for row in form.parts)
+    packs = packs_of(request.yard, materials) if form.way in VOLUME_WAYS else {}
     is_fragment = _target(request) in FRAGMENTS
     missing = form.percent_open
     return {
@@ -245,7 +247,7 @@ def _context(
         "is_typing": is_fragment and not request.POST.get("action"),
         "is_page": not is_fragment,
         "is_quick": _target(request) == QUICK and not request.POST.get("action"),
-        "parts": _part_rows(form, materials, shown),
+        "parts": _part_rows(form, materials, shown, packs),
         "doses": _dose_rows(form, materials, shown, names),
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
@@ -329,8 +331,12 @@ def _keyed(kind: str, rows: Sequence[Row]) -> Iterator[tuple[str, Row]]:
 
 
 def _part_rows(
-    form: BenchForm, materials: dict[str, Material], shown: BenchPage | None
+    form: BenchForm,
+    materials: dict[str, Material],
+    shown: BenchPage | None,
+    packs: dict[str, frozenset[str]],
 ) -> list[dict[str, Any]]:
+    are_volumes = form.way in VOLUME_WAYS
     return [
         {
             "i": i,
@@ -340,6 +346,13 @@ def _part_rows(
             "texture": _texture(row.material, materials),
             "name": _named(row.material, materials),
             "out": shown.parts[i] if shown else None,
+            "one": form.litres_of_one(row) if are_volumes else "",
+            "each": form.measures.volume(row.one_l) if are_volumes and row.one_l else "",
+            "units": options.counted_options(
+                form.way, packs.get(row.material, frozenset()), row.unit
+            )
+            if are_volumes
+            else "",
         }
         for i, (key, row) in enumerate(_keyed("part", form.parts))
     ]

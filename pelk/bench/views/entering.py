@@ -20,8 +20,10 @@ from pelk.bench.forms.entry import (
     put_in,
     read_entry,
     readings,
+    volumes_way,
 )
 from pelk.bench.forms.mix import BenchForm
+from pelk.bench.forms.part_units import Fillings
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.material import Material as CoreMaterial
 from pelk.core.materials.words import Box, taught_also
@@ -38,17 +40,23 @@ TEXT_MAX = 400
 SAID_MAX = 20
 
 
-def shop_of(yard: Yard) -> Shop:
-    """Return what the reading of a line needs to know of a yard."""
+def fillings_of(yard: Yard) -> Fillings:
+    """Return how a yard fills its packs and measures; looked up where asked, once."""
 
     @cache
     def row(slug: str) -> CoreMaterial:
         return known_materials(yard, [slug])[slug].core
 
+    @cache
     def litres(slug: str, pack: str) -> float | None:
         return pack_litres(yard, known_materials(yard, [slug])[slug], pack)
 
-    return Shop(yard, vocabulary_of(yard), row, litres)
+    return Fillings(yard, row, litres)
+
+
+def shop_of(yard: Yard) -> Shop:
+    """Return what the reading of a line needs to know of a yard."""
+    return Shop(fillings_of(yard), vocabulary_of(yard))
 
 
 class Entering:
@@ -138,7 +146,7 @@ class Entering:
         """The unit that the parts must be written in first; empty where they can stay."""
         for kind, entry in self.taken:
             if kind == "part" and needs_volumes(entry, self.form):
-                return next(line.unit for line in entry.lines)
+                return volumes_way(entry)
         return ""
 
     @property

@@ -152,17 +152,19 @@
     const inputs = document.querySelectorAll("[data-part]");
     const locked = (i) => inputs[i].closest("tr").querySelector("[name$=-lock]")?.checked;
     if (locked(below - 1) || locked(below)) return null;
-    const numbers = [...inputs].map((input) => Number(input.value.replace(",", ".")));
+    const one = (input) => Number(input.dataset.one) || 1;
+    const numbers = [...inputs].map((input) => Number(input.value.replace(",", ".")) * one(input));
     if (numbers.some((n) => !(n > 0))) return null;
-    return { inputs, numbers, below, sum: numbers.reduce((a, b) => a + b, 0) };
+    return { inputs, one, numbers, below, sum: numbers.reduce((a, b) => a + b, 0) };
   }
   function moveBoundary(held, share) {
-    const { inputs, numbers, below, sum } = held;
+    const { inputs, one, numbers, below, sum } = held;
     const both = numbers[below - 1] + numbers[below], least = Math.min(0.005 * sum, both / 10);
     const upper = Math.min(Math.max(numbers[below - 1] + share * sum, least), both - least);
     // Both at once: percents that still come to a hundred leave the others alone.
-    inputs[below - 1].value = String(Number(upper.toPrecision(4)));
-    write(inputs[below], both - Number(inputs[below - 1].value));
+    const [above, under] = [inputs[below - 1], inputs[below]];
+    above.value = String(Number((upper / one(above)).toPrecision(4)));
+    write(under, (both - Number(above.value) * one(above)) / one(under));
   }
 
   // A slider moves its number, and the curves with it.
