@@ -6,7 +6,7 @@ from pelk.log.views.put_away import put_away_paths
 from pelk.pots.services.groups import DEEDS, FILLS, GROUPS
 from pelk.pots.services.jars import JARS
 from pelk.pots.services.old_soil import OLD_SOILS
-from pelk.pots.views import air, desk, feeding, groups, jars, old_soil
+from pelk.pots.views import air, desk, feeding, groups, jars, old_soil, plant_today
 
 app_name = "pots"
 urlpatterns = [
@@ -36,6 +36,7 @@ urlpatterns = [
         returns_to=lambda row: row,
     ),
     path("new/", groups.new, name="new"),
+    path("today/<int:recipe>/", plant_today.plant_recipe, name="plant_today"),
     path("<int:group>/", groups.group, name="group"),
     path("<int:group>/edit/", groups.edit, name="edit"),
     path("<int:group>/plant/", groups.plant, name="plant"),

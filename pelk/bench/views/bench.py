@@ -54,6 +54,9 @@ FRAGMENTS = {
 }
 QUICK, AHEAD, FIXES = "bench", "ahead", "graded"
 VERSIONS = 30
+# Where the buttons that keep a recipe lead; nowhere else but to its own page.
+LEADS = {"save": "", "make": "barrow:make", "plant": "pots:plant_today"}
+KEEPS = frozenset(LEADS)
 
 
 @require_http_methods(["GET", "POST"])
@@ -89,7 +92,7 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
         _rewrite(form, request, held, by_volume=False)
     form.way_was = form.way
     shown = _read(form, request, held)
-    if action in ("save", "make") and shown is not None:
+    if action in KEEPS and shown is not None:
         kept = services.save_recipe(
             yard=request.yard,
             by=request.user,
@@ -97,8 +100,8 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
             recipe=recipe,
             note=form.version_note,
         )
-        if action == "make":
-            return _leave(request, reverse("barrow:make", args=[kept.pk]))
+        if LEADS[action]:
+            return _leave(request, reverse(LEADS[action], args=[kept.pk]))
         messages.success(request, f"{kept.name} kept as v{kept.latest.number}.")
         return _leave(request, kept.get_absolute_url())
     if action.startswith("why:"):
@@ -186,7 +189,7 @@ def _rewrite(
 
 def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> BenchPage | None:
     """Return what the form comes to, or None with the problems noted on it."""
-    keeping = request.POST.get("action") in ("save", "make")
+    keeping = request.POST.get("action") in KEEPS
     if not form.parts and not form.doses and not keeping:
         form.as_document()
         form.note([])
