@@ -154,6 +154,7 @@ class ReadAs:
         return sig(self.convert(amount), 2)
 
 
+YD2_M2, FT2_M2 = 0.83612736, 0.09290304
 # Amounts that the sentences of the core write, and how a US yard reads them.
 READ_AS = {
     "g/L": ReadAs("\u00a0oz/gal", lambda g: g * sizes()["gal"] / sizes()["oz"]),
@@ -164,10 +165,12 @@ READ_AS = {
     "litres": ReadAs("\u00a0gallons", lambda v: v / sizes()["gal"]),
     "kg": ReadAs("\u00a0lb", lambda kg: kg * 1000 / sizes()["lb"]),
     "g": ReadAs("\u00a0oz", lambda g: g / sizes()["oz"]),
+    "mL": ReadAs("\u00a0fl\u00a0oz", lambda ml: ml / 1000 / sizes()["floz"]),
+    "g/m²": ReadAs("\u00a0oz/yd²", lambda g: g / sizes()["oz"] * YD2_M2),
 }
 METRIC = re.compile(
     r"(?P<first>-?\d+(?:\.\d+)?)(?:(?P<joint> to |–| and )(?P<last>\d+(?:\.\d+)?))?"
-    r"[\s\u00a0](?P<unit>g/L|g a litre|°C|cm|litres|L|kg|g)(?![\w/²])"
+    r"[\s\u00a0](?P<unit>g/m²|g/L|g a litre|°C|cm|mL|litres|L|kg|g)(?![\w/²])"
 )
 
 
@@ -245,7 +248,19 @@ class Measures:
         """Write a volume of mix."""
         if not self.is_us and volume_l < 1:
             return f"{sig(volume_l * 1000, digits)}\u00a0mL"
+        if self.is_us and volume_l < sizes()["cup"]:
+            return self.kitchen(1000 * volume_l) or "less than ⅛\u00a0tsp"
         return f"{sig(self.space(volume_l), digits)}\u00a0{self.space_unit}"
+
+    def area(self, area_m2: float) -> str:
+        """Write an area."""
+        if self.is_us:
+            return f"{sig(area_m2 / FT2_M2, 2)}\u00a0ft²"
+        return f"{sig(area_m2, 2)}\u00a0m²"
+
+    def held(self, amount: float, measure: str) -> str:
+        """Write what a bag holds, in litres or kilograms as it was bought."""
+        return self.volume(amount) if measure == "L" else self.mass(1000 * amount)
 
     def mass(self, mass_g: float, digits: int = 3) -> str:
         """Write a weight."""

@@ -109,8 +109,8 @@ class Pots(TestCase):
         url = f"/pots/{make_pots(self.user).pk}/plant/?batch={heap.pk}"
         need = planting_need(Vessels(kind="round-pot", count=24, litres=5), 0.1, 1.0, 5.0)
         self.assertAlmostEqual(need.mulch_l, need.surface_m2 * 50)
-        self.assertContains(self.client.get(f"{url}&mulch=5"), "Mulch 5 cm deep")
-        self.assertContains(self.client.get(f"{url}&mulch=400"), "Mulch 3 cm deep")
+        self.assertContains(self.client.get(f"{url}&mulch=5"), "Mulch 5\u00a0cm deep")
+        self.assertContains(self.client.get(f"{url}&mulch=400"), "Mulch 3\u00a0cm deep")
 
     def test_an_unready_heap_is_named_and_what_is_missing(self):
         heap = make_heap(self.user, days_old=0)

@@ -6,10 +6,12 @@ from html import unescape
 from django.test import SimpleTestCase, TestCase
 
 from pelk.cure.models import Reading
+from pelk.shelf.models.bags import Bag
 from pelk.ui.units import Measures
 from pelk.yards.models import Yard
-from tests.factories import make_heap, make_recipe, make_user, yard_of
+from tests.factories import make_heap, make_pots, make_recipe, make_user, yard_of
 
+PH_DESK = "/pots/ph/?soil=compost&of=volume&volume=10&start=6.8&target=5.6&day=120&air=59"
 US, METRIC = Measures("us"), Measures("metric")
 # What a US page must not say of its own; pH, mg/L and dS/m are the same everywhere.
 OTHERS = re.compile(r"\d[ \u00a0](?:L|mL|kg|cm|g/L|°C)(?![\w/])|\blitres?\b|°C")
@@ -49,6 +51,10 @@ class Pages(TestCase):
 
     def test_main_pages_of_a_us_yard_keep_to_its_units(self):
         recipe, heap = make_recipe(self.user), make_heap(self.user)
+        group = make_pots(self.user)
+        typed = {"kind": "sack", "size": "5", "unit": "lb", "count": "1", "bought_on": "2026-11-03"}
+        self.client.post("/shelf/kelp-meal/buy/", typed)
+        bag = Bag.objects.get()
         for url in (
             "/today/",
             "/today/start/",
@@ -58,6 +64,12 @@ class Pages(TestCase):
             f"/cure/{heap.pk}/",
             "/yard/settings/",
             "/pots/",
+            f"{group.get_absolute_url()}plant/?batch={heap.pk}",
+            group.get_absolute_url(),
+            f"/pots/today/{recipe.pk}/",
+            PH_DESK,
+            f"/shelf/bags/{bag.pk}/",
+            "/shelf/bags/?show=all",
             "/shelf/",
         ):
             with self.subTest(url):

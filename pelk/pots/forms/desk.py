@@ -20,6 +20,8 @@ AMOUNTS = (("volume", "a volume"), ("pots", "a group of pots"), ("bed", "a bed, 
 # What may lie in it already, by slug of the library.
 LYING = {"": "nothing", "sulfur-dusting": "sulfur", "lime-dolomitic-ground": "ground lime"}
 M2_FT2 = 0.09290304
+COLDEST_C, WARMEST_C, USUAL_C = -5.0, 35.0, 15.0
+MOST_LYING_G_L = 60.0
 
 
 class SoilForm(MarkedForm):
@@ -34,11 +36,11 @@ class SoilForm(MarkedForm):
     start = NumberField(label="reads pH", low=3, high=8, initial="6.3")
     target = NumberField(label="wants pH", low=3, high=8, initial="5.2")
     day = NumberField(label="by day", low=7, high=360, initial="120")
-    air = NumberField(label="mean °C", low=-5, high=35, initial="15")
+    air = NumberField()
     lying = forms.ChoiceField(
         label="given already", choices=list(LYING.items()), required=False, initial=""
     )
-    lying_g_l = NumberField(label="of it, g/L", required=False, high=60)
+    lying_g_l = NumberField(required=False)
     lying_days = NumberField(label="days ago", required=False, high=730)
     planted = forms.BooleanField(label="a plant stands in it", required=False)
 
@@ -49,6 +51,19 @@ class SoilForm(MarkedForm):
         self.fields["volume"].label = f"the volume, {yard.measures.space_unit}"
         self.fields["area"].label = "the area, ft²" if is_us else "the area, m²"
         self.fields["depth"].label = "worked in, inches" if is_us else "worked in, cm"
+        self.measures = measures = yard.measures
+        self.fields["air"] = NumberField(
+            label=f"mean {measures.degree_unit}",
+            low=measures.degrees(COLDEST_C),
+            high=measures.degrees(WARMEST_C),
+            initial=sig(measures.degrees(USUAL_C), 3),
+        )
+        self.rate_g_l = sizes()["oz"] / sizes()["gal"] if is_us else 1.0
+        self.fields["lying_g_l"] = NumberField(
+            label="of it, oz/gal" if is_us else "of it, g/L",
+            required=False,
+            high=MOST_LYING_G_L / self.rate_g_l,
+        )
         self.groups = list(PotGroup.objects.of(yard).live()[:GROUPS])
         rows: Any = [("", "none"), *((str(g.pk), g.name) for g in self.groups)]
         self.fields["group"] = forms.ChoiceField(
@@ -73,7 +88,13 @@ class SoilForm(MarkedForm):
         if not data.get("lying"):
             return None
         material = library()[data["lying"]]
-        return Lying(material, float(data["lying_g_l"]), float(data["lying_days"] or 0.0))
+        given_g_l = float(data["lying_g_l"]) * self.rate_g_l
+        return Lying(material, given_g_l, float(data["lying_days"] or 0.0))
+
+    @property
+    def warm_c(self) -> float:
+        """How warm it lies, in the mean. [°C]."""
+        return self.measures.celsius(float(self.cleaned_data["air"]))
 
     @property
     def depth_cm(self) -> float:
@@ -100,7 +121,9 @@ class WaterForm(MarkedForm):
     water_ph = NumberField(label="the water reads pH", low=4, high=10, initial="7.6")
     wanted = NumberField(label="the can wants pH", low=4, high=7.5, initial="5.8")
     can = NumberField(low=0.1, high=1e4, initial="10")
-    weekly = NumberField(label="given, litres a litre of soil a week", high=5, initial="0.3")
+    weekly = NumberField(
+        label="given a week, volumes of water to one of soil", high=5, initial="0.3"
+    )
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -130,7 +130,7 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
             data["target"],
             int(data["day"]),
             products,
-            data["air"],
+            form.warm_c,
             planted=data["planted"],
             lying=form.already,
         )

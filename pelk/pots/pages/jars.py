@@ -104,7 +104,7 @@ def answer_of(test: JarTest) -> JarAnswer | None:
         whole = f"{typ} ({low} to {high})"
     return JarAnswer(
         _plot(rates, phs, test.target_ph, (dose.low, dose.g_per_l, dose.high)),
-        f"{sig(dose.g_per_l, 2)} g/L ({sig(dose.low, 2)} to {sig(dose.high, 2)})",
+        f"{sig(dose.g_per_l, 2)} g/L ({sig(dose.low, 2)} to {sig(dose.high, 2)} g/L)",
         whole,
     )
 

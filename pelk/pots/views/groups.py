@@ -154,7 +154,8 @@ def plant(request: YardRequest, group: int) -> HttpResponse:
     heaps = heaps_left(request.yard, timezone.localdate())
     asked = request.POST.get("batch", request.GET.get("batch", ""))
     chosen = next((h for h in heaps if str(h.batch.pk) == asked), None)
-    mulch_cm = read_number(request.GET.get("mulch", "")) or MULCH_CM
+    typed = read_number(request.GET.get("mulch", ""))
+    mulch_cm = typed * request.yard.measures.length[1] if typed else MULCH_CM
     if not LEAST_MULCH_CM <= mulch_cm <= MOST_MULCH_CM:
         mulch_cm = MULCH_CM
     card = _card(request, row, chosen, mulch_cm) if chosen else None
@@ -214,8 +215,9 @@ def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft, mulch_cm: float
     return {
         "inoculant": inoculant,
         "how": how_to_plant(row.plant),
-        "mulch_cm": sig(mulch_cm),
-        "area": f"{sig(need.surface_m2, 2)} m²",
+        "mulch": sig(mulch_cm / measures.length[1], 2),
+        "mulch_deep": measures.span(mulch_cm),
+        "area": measures.area(need.surface_m2),
         "need": plain,
         "known": known,
         "factor": f"{factor:.2f}",
@@ -223,7 +225,7 @@ def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft, mulch_cm: float
         "mix": measures.volume(need.mix_l),
         "first": measures.volume(need.first_l),
         "later": measures.volume(need.later_l),
-        "mulch": measures.volume(need.mulch_l, 2),
+        "mulch_in_all": measures.volume(need.mulch_l, 2),
         "water": measures.volume(need.water_l, 2),
         "left": measures.volume(chosen.left_l),
         "each_first": measures.volume(need.first_l / row.count, 2),

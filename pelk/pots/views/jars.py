@@ -9,6 +9,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
 from pelk.core.advice.jar_tests import FACTORS
+from pelk.core.base.rounding import sig
 from pelk.pots.forms.jars import JarForm
 from pelk.pots.models import JarTest
 from pelk.pots.pages.jars import answer_of, jars_of, read_from
@@ -68,6 +69,8 @@ def jars(request: YardRequest, jars: int) -> HttpResponse:
                 )
             ),
             "answer": answer_of(row),
+            "jar": request.yard.measures.volume(row.jar_l),
+            "estimate": f"{sig(row.estimate_g_l, 3)} g/L",
             "cautions": handling_cautions([core]),
         },
     )

@@ -120,5 +120,16 @@ class CountForm(MarkedForm):
 
     def __init__(self, *args: Any, bag: Bag, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["left"].label = f"Left in it, {bag.get_measure_display()}"
-        self.fields["left"].initial = f"{sig(bag.left, 3)}"
+        measures = bag.yard.measures
+        is_volume = bag.measure == Bag.Measure.LITRES
+        word, unit = ("loosened", measures.space_unit) if is_volume else ("by weight", "kg")
+        if measures.is_us and not is_volume:
+            unit = "lb"
+        self.unit_size = sizes()[unit] if is_volume else sizes()[unit] / 1000
+        self.fields["left"].label = f"Left in it, {word}, {unit}"
+        self.fields["left"].initial = f"{sig(bag.left / self.unit_size, 4)}"
+
+    @property
+    def left_in_it(self) -> float:
+        """What is left, in the measure of the bag."""
+        return float(self.cleaned_data["left"]) * self.unit_size

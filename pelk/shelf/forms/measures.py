@@ -107,7 +107,7 @@ class HandForm(WeighingsForm):
         label="Water in it, %, if you know",
         required=False,
         high=99,
-        help_text="When it is drier or wetter than usual: its litre then weighs something else.",
+        help_text="When it is drier or wetter than usual: it then weighs something else.",
     )
 
     def __init__(self, *args: Any, kind: Kind, yard: Yard, **kwargs: Any) -> None:

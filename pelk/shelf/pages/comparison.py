@@ -177,7 +177,7 @@ def _lines(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> li
         Line("acid or base", [_acid_or_base(core) for core in cores]),
         Line("organic", [core.organic.split(":")[0] or "–" for core in cores]),
         Line("from", [core.origin or "–" for core in cores]),
-        Line("left", [f"{sig(bag.left)} {bag.measure}" for bag in bags]),
+        Line("left", [yard.measures.held(bag.left, bag.measure) for bag in bags]),
     ]
 
 

@@ -8,7 +8,6 @@ from decimal import Decimal
 from django.db import transaction
 from django.utils import timezone
 
-from pelk.core.base.rounding import sig
 from pelk.core.materials.bags import taken_in_turn
 from pelk.core.materials.material import Range
 from pelk.log.models import Station
@@ -101,12 +100,13 @@ def count_again(*, bag: Bag, by: User | None, left: float, text: str = "") -> No
     held.left = left
     held.save(update_fields=["left"])
     tally(held.material, held.yard)
+    is_left = held.yard.measures.held(left, held.measure)
     record(
         yard=held.yard,
         by=by,
         station=Station.SHELF,
         url=held.get_absolute_url(),
-        text=f"{held.material.short_name}: {sig(left, 3)} {held.measure} left, counted",
+        text=f"{held.material.short_name}: {is_left} left, counted",
     )
 
 

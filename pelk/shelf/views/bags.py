@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import HttpResponse
@@ -16,6 +18,7 @@ from pelk.shelf.pages.comparison import MOST_BESIDE, side_by_side
 from pelk.shelf.services import bags as services
 from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.numbers import read_counts
+from pelk.ui.units import sizes
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE, MOVES = 40, 40
@@ -64,15 +67,19 @@ def bag(request: YardRequest, bag: int) -> HttpResponse:
     form = CountForm(request.POST or None, bag=row)
     if request.method == "POST" and form.is_valid():
         services.count_again(
-            bag=row, by=request.user, left=form.cleaned_data["left"], text=form.cleaned_data["text"]
+            bag=row, by=request.user, left=form.left_in_it, text=form.cleaned_data["text"]
         )
         messages.success(request, "Counted.")
         return redirect(row)
+    prices, is_us = row.prices(), request.yard.measures.is_us
+    gallon_l, pound_kg = (sizes()["gal"], sizes()["lb"] / 1000) if is_us else (1.0, 1.0)
     moves = Paginator(row.moves.select_related("by"), MOVES)
     context = {
         "bag": row,
         "form": form,
-        "prices": row.prices(),
+        "prices": prices,
+        "by_volume": _priced(prices.per_litre, "a gallon" if is_us else "a litre", gallon_l),
+        "by_weight": _priced(prices.per_kg, "a pound" if is_us else "a kilogram", pound_kg),
         "page": moves.get_page(request.GET.get("page")),
         "said": list(row.values.live()),
     }
@@ -93,6 +100,11 @@ def comparison(request: YardRequest) -> HttpResponse:
         messages.info(request, f"The first {MOST_BESIDE} are shown.")
     context = {"table": side_by_side(picked[:MOST_BESIDE], request.yard)}
     return render(request, "shelf/comparison.html", context)
+
+
+def _priced(price: Decimal | None, word: str, size: float) -> tuple[str, Decimal | None]:
+    """Return the price of so much, and what it is called."""
+    return word, None if price is None else price * Decimal(repr(size))
 
 
 def _own(request: YardRequest, pk: int) -> Bag:

@@ -198,6 +198,12 @@ def span(context: Any, length_cm: float) -> str:
 
 
 @register.simple_tag(takes_context=True)
+def held(context: Any, amount: float, measure: str) -> str:
+    """Write what a bag holds, as the yard reads its amounts."""
+    return str(measures_of(context).held(amount, measure))
+
+
+@register.simple_tag(takes_context=True)
 def degrees(context: Any, warm_c: float) -> str:
     """Write a temperature in the yard's degrees, its unit being said elsewhere."""
     return write_sig(measures_of(context).degrees(warm_c), 3)
