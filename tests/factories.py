@@ -181,9 +181,10 @@ def blend_typed(**changes):
     }
 
 
-def make_blend(user):
+def make_blend(user, **typed):
     """Return a kept blend."""
-    return keep_blend(yard=yard_of(user), by=user, name="Terrace feed", document=blend_typed())
+    document = blend_typed(**typed)
+    return keep_blend(yard=yard_of(user), by=user, name="Terrace feed", document=document)
 
 
 PNG = b"\x89PNG\r\n\x1a\n" + bytes(40)

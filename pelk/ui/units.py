@@ -154,6 +154,7 @@ class ReadAs:
         return sig(self.convert(amount), 2)
 
 
+LB_YD3 = 1685.555
 YD2_M2, FT2_M2 = 0.83612736, 0.09290304
 # Amounts that the sentences of the core write, and how a US yard reads them.
 READ_AS = {
@@ -165,12 +166,14 @@ READ_AS = {
     "litres": ReadAs("\u00a0gallons", lambda v: v / sizes()["gal"]),
     "kg": ReadAs("\u00a0lb", lambda kg: kg * 1000 / sizes()["lb"]),
     "g": ReadAs("\u00a0oz", lambda g: g / sizes()["oz"]),
+    "kg/L": ReadAs("\u00a0lb/yd³", lambda kg: kg * LB_YD3),
+    "L/kg": ReadAs("\u00a0gal/lb", lambda v: v / sizes()["gal"] * sizes()["lb"] / 1000),
     "mL": ReadAs("\u00a0fl\u00a0oz", lambda ml: ml / 1000 / sizes()["floz"]),
     "g/m²": ReadAs("\u00a0oz/yd²", lambda g: g / sizes()["oz"] * YD2_M2),
 }
 METRIC = re.compile(
-    r"(?P<first>-?\d+(?:\.\d+)?)(?:(?P<joint> to |–| and )(?P<last>\d+(?:\.\d+)?))?"
-    r"[\s\u00a0](?P<unit>g/m²|g/L|g a litre|°C|cm|mL|litres|L|kg|g)(?![\w/²])"
+    r"(?P<first>[-−]?\d+(?:\.\d+)?)(?:(?P<joint> to |–| and )(?P<last>\d+(?:\.\d+)?))?"
+    r"[\s\u00a0](?P<unit>kg/L|L/kg|g/m²|g/L|g a litre|°C|cm|mL|litres|L|kg|g)(?![\w/²])"
 )
 
 
@@ -234,7 +237,7 @@ class Measures:
     def _amount(self, said: re.Match[str]) -> str:
         """Write one amount, or a span of two, in US units."""
         kind = READ_AS[re.sub(r"\s+", " ", said["unit"])]
-        first, last = said["first"], said["last"]
+        first, last = said["first"].replace("−", "-"), said["last"]
         if last is None:
             return f"{kind.write(self, float(first))}{kind.unit}"
         joint = said["joint"]

@@ -149,7 +149,7 @@ class TryingOut(BenchCase):
             ("mixed_volume", "kept over"),
             ("loose_volume", "fines fall between"),
             ("wet_mass", "30 cm heap"),
-            ("mass", "weight of a litre"),
+            ("mass", "weight by volume"),
             ("N", "percent × 10"),
             ("N_free", "set free by day 180"),
             ("ph_forecast", "where the mix holds what is left"),

@@ -128,7 +128,7 @@ def mass_figure(bulk: Sequence[BulkLine], doses: Sequence[DoseLine]) -> Figure:
             ),
             Input("doses", dosed, "kg", "derived"),
         ),
-        method="loose litres × weight of a litre as bought, added up",
+        method="loose volume × weight by volume as bought, added up",
     )
 
 

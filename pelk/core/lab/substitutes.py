@@ -264,5 +264,5 @@ _TOLD_OF_PARTS: dict[str, Callable[[Material], str]] = {
     "pH": lambda m: f"{m.ph.typ:.1f}" if m.ph else "",
     "salts": lambda m: f"{m.ec.typ:g} dS/m" if m.ec else "",
     "lime value": lambda m: f"{m.cce.typ:g} %" if m.cce and m.cce.typ else "",
-    "a litre weighs": lambda m: f"{sig(m.loose_density().typ, 2)} kg" if m.density else "",
+    "weight by volume": lambda m: f"{sig(m.loose_density().typ, 2)} kg/L" if m.density else "",
 }

@@ -80,7 +80,7 @@ CONTENTS = {
 }
 FACTS: dict[str, Fact] = {
     **{key: Fact(key, name, CONTENT) for key, name in CONTENTS.items()},
-    "density": Fact("density", "Weight of a litre", DENSITY),
+    "density": Fact("density", "Weight by volume", DENSITY),
     "ph": Fact("ph", "pH", OWN_PH),
     "buffer": Fact("buffer", "Buffer capacity", BUFFER),
     "cce": Fact("cce", "Lime value (CaCO3 equivalent)", CCE),

@@ -68,13 +68,15 @@ def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
     cup = CUP_ML[yard.system]
     spoon = cup / 16 if yard.system == "us" else 15.0
     weighed = Input(
-        "Weight of a litre",
+        "Weight by volume",
         density.typ,
         "kg/L",
         core.mark_of("density"),
         f"{sig(density.low, 2)}–{sig(density.high, 2)}",
     )
-    rows = [(LITRE, 1000.0), (CUP, cup), (SPOON, spoon)]
+    rows = [(CUP, cup), (SPOON, spoon)]
+    if yard.system != "us":
+        rows.insert(0, (LITRE, 1000.0))
     figures = [
         figure(
             quantity,
@@ -82,7 +84,7 @@ def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
             grams_in,
             span=(grams_in(ml / 1000, density.low), grams_in(ml / 1000, density.high)),
             inputs=(weighed, Input("Volume", ml, "mL")),
-            method="volume times weight of a litre",
+            method="volume times weight by volume",
         )
         for quantity, ml in rows
     ]
@@ -95,7 +97,7 @@ def _weights(core: CoreMaterial, yard: Yard) -> list[Figure]:
             grams_in,
             span=(grams_in(hand.low / 1000, density.typ), grams_in(hand.high / 1000, density.typ)),
             inputs=(weighed, Input("A handful", hand.typ, "mL", "yours" if own else "practice")),
-            method="a handful times weight of a litre",
+            method="a handful times weight by volume",
             note=""
             if own
             else "Two people’s handfuls differ by a factor of two and three: weigh yours.",
@@ -156,7 +158,7 @@ def _to_ph(core: CoreMaterial) -> list[Figure]:
             inputs=(
                 Input("pH", core.ph.typ, "", core.mark_of("ph")),
                 Input("Buffer capacity", core.buffer.typ, "meq/L/pH", core.mark_of("buffer")),
-                Input("Weight of a litre", density, "kg/L", core.mark_of("density")),
+                Input("Weight by volume", density, "kg/L", core.mark_of("density")),
             ),
             method=f"buffer capacity times the way to pH {BESIDE_PH:g}, over weight, in lime",
             note="A straight line over pH 4 to 7. In a mix the Bench counts the whole curve.",
@@ -202,7 +204,7 @@ def _prices(core: CoreMaterial, yard: Yard, bag: Bag | None) -> list[Figure]:
     ]
     nitrogen, density = core.composition.get("N"), core.density
     if density is not None:
-        paid.append(Input("Weight of a litre", density.typ, "kg/L", core.mark_of("density")))
+        paid.append(Input("Weight by volume", density.typ, "kg/L", core.mark_of("density")))
     grams = [Input("Nitrogen", nitrogen.typ, "%", core.mark_of("N"))] if nitrogen else []
     return [
         figure(

@@ -88,7 +88,7 @@ def _content_row(material: Material, held: Fact, content: Range, name: str) -> R
 
 
 def _row(material: Material, held: Fact, value: Range, name: str, unit: str) -> Row:
-    span = "" if value.low == value.high else f"{sig(value.low, 2)}–{sig(value.high, 2)}"
+    span = "" if value.low == value.high else f"{sig(value.low, 2)}–{sig(value.high, 2)} {unit}"
     provenance = material.provenances.get(held.key)
     if held.key in material.usable:
         name = f"{name}, printed as available"

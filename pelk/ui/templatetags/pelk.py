@@ -1,5 +1,6 @@
 """Tags and filters every template knows."""
 
+from dataclasses import replace
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any
@@ -14,6 +15,7 @@ from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig as write_sig
 from pelk.core.evaluation.cautions import CLOSING, Caution
 from pelk.ui.numbers import label_grade
+from pelk.ui.practice_words import practice_in
 from pelk.ui.svg import charge_bar_svg, texture_url
 from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures
@@ -77,6 +79,18 @@ def figure_value(figure: Figure) -> str:
         return figure.problem
     unit = "" if figure.quantity.unit == "-" else f" {figure.quantity.unit}"
     return f"{figure_number(figure.value, figure)}{unit}"
+
+
+@register.filter
+def figure_low(figure: Figure) -> str:
+    """Write the lower end of a figure with its unit."""
+    return figure_value(replace(figure, value=figure.low))
+
+
+@register.filter
+def figure_high(figure: Figure) -> str:
+    """Write the upper end of a figure with its unit."""
+    return figure_value(replace(figure, value=figure.high))
 
 
 @register.simple_tag
@@ -195,6 +209,20 @@ def warmth(context: Any, warm_c: float | None) -> str:
 def span(context: Any, length_cm: float) -> str:
     """Write a length in the yard's own unit."""
     return str(measures_of(context).span(length_cm))
+
+
+@register.simple_tag(takes_context=True)
+def amount(context: Any, value: Any, unit: str) -> SafeString:
+    """Write a value that went into a figure, in the yard's own unit."""
+    said = f"{write_sig(value)} {unit}" if isinstance(value, int | float) else f"{value} {unit}"
+    number, _, own = measures_of(context).read(said).replace("\u00a0", " ").partition(" ")
+    return format_html("<b>{}</b> {}", number, own)
+
+
+@register.simple_tag(takes_context=True)
+def practice(context: Any, text: str) -> str:
+    """Write what is common practice in the yard's own units."""
+    return practice_in(text, is_us=measures_of(context).is_us)
 
 
 @register.simple_tag(takes_context=True)
