@@ -7,6 +7,7 @@ from django.test import SimpleTestCase, TestCase
 
 from pelk.cure.models import Reading
 from pelk.shelf.models.bags import Bag
+from pelk.ui.practice_words import practice_in
 from pelk.ui.units import Measures
 from pelk.yards.models import Yard
 from tests.factories import make_heap, make_pots, make_recipe, make_user, yard_of
@@ -30,6 +31,17 @@ class Sentences(SimpleTestCase):
             with self.subTest(said):
                 self.assertEqual(US.read(said), us)
                 self.assertEqual(METRIC.read(said), said)
+
+    def test_common_practice_is_said_in_own_units(self):
+        # By hand: a US teaspoon of 4.93 mL in 3.785 L; 2 kg over 0.4536, a yard of 0.7646 m3.
+        self.assertEqual(
+            practice_in("1-2 tsp per gallon; 1/4 cup per ft3", is_us=False),
+            "1.3–2.6 mL per litre; 2.1 mL per litre",
+        )
+        self.assertEqual(practice_in("2-5 kg/m3", is_us=True), "3.4–8.4 lb/yd³")
+        for text in ("by label CFU", "10-20% of a mix", "3-4 weeks"):
+            self.assertEqual(practice_in(text, is_us=True), text)
+            self.assertEqual(practice_in(text, is_us=False), text)
 
     def test_warmth_goes_both_ways(self):
         for celsius in (-10.0, 0.0, 18.0, 60.0):
