@@ -87,7 +87,14 @@ def leached(x: Arithmetic, amount: Lane, drained_l_l: Lane, held_l_l: float) -> 
 
 @cites("pierre1933", "half of a nitrate's acid is taken back by the plant")
 @cites("arithmetic", "ammonium and nitrate taken by abundance")
-def take_up(x: Arithmetic, ammonium: Lane, nitrate: Lane, wanted: Lane) -> tuple[Lane, Lane, Lane]:
+def take_up(
+    x: Arithmetic,
+    ammonium: Lane,
+    nitrate: Lane,
+    wanted: Lane,
+    kappa: Lane = 1 - RETURNED,
+    ammonium_first: float = 1.0,
+) -> tuple[Lane, Lane, Lane]:
     """Let a crop take what it wants, as far as it is there.
 
     Parameters
@@ -98,6 +105,10 @@ def take_up(x: Arithmetic, ammonium: Lane, nitrate: Lane, wanted: Lane) -> tuple
         There. [mg/L]
     wanted : float or array
         By the crop. [mg/L]
+    kappa : float or array
+        Excess of cations over anions in the plant, nitrogen apart. [meq/mmol]
+    ammonium_first : float
+        Times the weight of ammonium beside nitrate: acid lovers like it better. [-]
 
     Returns
     -------
@@ -106,7 +117,12 @@ def take_up(x: Arithmetic, ammonium: Lane, nitrate: Lane, wanted: Lane) -> tuple
     """
     share = x.least(wanted / x.most(ammonium + nitrate, 1e-9), 1.0)
     of_ammonium, of_nitrate = share * ammonium, share * nitrate
-    back = RETURNED * of_nitrate - (2 - RETURNED) * of_ammonium
+    if ammonium_first != 1.0:
+        whole, liked = of_ammonium + of_nitrate, ammonium_first * ammonium
+        of_ammonium = x.least(ammonium, whole * liked / x.most(liked + nitrate, 1e-9))
+        of_nitrate = x.least(nitrate, whole - of_ammonium)
+        of_ammonium = whole - of_nitrate
+    back = (1 - kappa) * of_nitrate - (1 + kappa) * of_ammonium
     return of_ammonium, of_nitrate, back / N_MG
 
 

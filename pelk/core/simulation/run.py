@@ -106,6 +106,8 @@ class Draws:
         loss of heat. [-]
     warmer_c, wetter : float or array
         Added to air temperature and to moisture. [°C], [-]
+    uptake : float or array
+        Times what crops want. [-]
     """
 
     buffer: Floats | None = None
@@ -122,6 +124,7 @@ class Draws:
     heat: Lane = 1.0
     warmer_c: Lane = 0.0
     wetter: Lane = 0.0
+    uptake: Lane = 1.0
 
 
 CENTRAL = Draws()
@@ -273,8 +276,14 @@ def _forcing(heap: Heap, around: Surroundings, edges: Floats, draws: Draws) -> F
         sulfur_wet=lists[3],
         drowned=lists[4],
         demand_mg_l=wanted.tolist(),
-        water=around.water,
+        waters=[around.water] * (len(edges) - 1),
+        watered=_watered(edges, around.water.from_day),
     )
+
+
+def _watered(edges: Floats, from_day: float) -> list[float]:
+    """Return for how much of each step it is watered. [d]."""
+    return [max(end - max(start, from_day), 0.0) for start, end in pairwise(edges.tolist())]
 
 
 def step_edges(days: float, events: Sequence[float], pace: Pace) -> Floats:

@@ -6,7 +6,7 @@ sulfur, nitrifiers, water and acids all see the pH on the way there.
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -40,7 +40,14 @@ from pelk.core.release.rate_factors import (
     grow,
 )
 from pelk.core.salts.water_ions import mean_stay
-from pelk.core.simulation.initial_state import INHIBITED, SILICATE_PER_YEAR, Heap, Solid
+from pelk.core.simulation.cohorts import USUAL_ROOTS, Cohort, Grains, Roots
+from pelk.core.simulation.initial_state import (
+    INHIBITED,
+    SILICATE_PER_YEAR,
+    Heap,
+    Solid,
+    SulfurGrains,
+)
 
 Floats = NDArray[np.float64]
 
@@ -75,7 +82,11 @@ class Forcing:
     rot_wet, nitrify_wet, lime_wet, sulfur_wet, drowned : list
         Factors of moisture. [-]
     demand_mg_l : list
-        Nitrogen that a crop wants in the step. [mg/L]
+        Nitrogen that crops want in the step. [mg/L]
+    waters, watered : list
+        What it is watered with in the step, and for how much of it. [-], [d]
+    roots : list of Roots
+        Of what grows in the step; empty where it is the usual.
     """
 
     edges: Floats
@@ -87,7 +98,9 @@ class Forcing:
     sulfur_wet: list[Lane]
     drowned: list[Lane]
     demand_mg_l: list[float]
-    water: Water
+    waters: list[Water]
+    watered: list[float]
+    roots: list[Roots] = field(default_factory=list)
 
 
 class Chemistry(NamedTuple):
@@ -139,32 +152,50 @@ class Stepper:
     ) -> None:
         self.heap, self.forcing, self.draws, self.x = heap, forcing, draws, x
         self.ph_of, self.close = ph_of, close
-        self.release = release_curves(heap.nitrogen)
-        self._grains()
+        self.cohorts = [Cohort(release_curves(heap.nitrogen))]
+        self.strong, self.weak = list(heap.strong), list(heap.weak)
+        self.apatites = [(piece, self.cohorts[0]) for piece in heap.apatites]
+        self._lay_grains(self._grains_of(heap))
+        self._lay_sulfurs([(s, s.acid_meq_l + 0.0 * draws.lime, 0.0) for s in heap.sulfurs])
         self.skin = skin_of(heap.litres) * draws.heat
         self.capacity = max(heap.capacity, LEAST_CAPACITY)
-        self.alkalinity = forcing.water.alkalinity_meq_l * draws.alkalinity
         self.is_drowned = [x.largest(d) > 0 for d in forcing.drowned]
-        self.brought_per_day = forcing.water.brings("NO3-N", "NH4-N")
-        self.is_watered = bool(forcing.water.l_per_l_day and forcing.water.alkalinity_meq_l)
         self._begin()
 
-    def _grains(self) -> None:
+    def _grains_of(self, heap: Heap) -> list[Grains]:
+        """Return limes and free carbonates with what draws make of them."""
+        draws = self.draws
+        return [
+            Grains(
+                s,
+                s.base_meq_l * (draws.cce if s.is_lime else draws.carbonate),
+                # 10 ^ (8 - rest): times 10 ^ (pH - 8) it says how near rest is.
+                10.0 ** (REFERENCE_PH - self._rest_of(s)),
+                0.0,
+            )
+            for s in heap.solids
+        ]
+
+    def _lay_grains(self, grains: Sequence[Grains]) -> None:
         """Stack limes, then free carbonates: grains that wear, each at its own pace."""
-        heap, draws = self.heap, self.draws
-        solids = sorted(heap.solids, key=lambda s: not s.is_lime)
+        laid = sorted(grains, key=lambda g: not g.solid.is_lime)
+        self.solids = solids = [g.solid for g in laid]
         self.limes = sum(s.is_lime for s in solids)
-        curves = [reacted_curve(s.sieves, s.rate * s.contact) for s in solids]
-        self.grains = Stack(curves, WEAR_STEP)
-        self.grain_days = [s.day for s in solids]
-        self.grain_base = self._rows(
-            [s.base_meq_l * (draws.cce if s.is_lime else draws.carbonate) for s in solids]
+        self.grains = Stack(
+            [reacted_curve(s.sieves, s.rate * s.contact) for s in solids], WEAR_STEP
         )
-        # 10 ^ (8 - rest): times 10 ^ (pH - 8) it says how near rest is.
-        self.grain_rest = self._rows([10.0 ** (REFERENCE_PH - self._rest_of(s)) for s in solids])
+        self.grain_days = [s.day for s in solids]
+        self.grain_base = self._rows([g.base_meq_l for g in laid])
+        self.grain_rest = self._rows([g.rest for g in laid])
         self.grain_slows = self._rows([float(s.rate <= DOLOMITE_RATE) for s in solids])
-        self.sulfurs = Stack([reacted_curve(s.sieves) for s in heap.sulfurs], WEAR_STEP)
-        self.sulfur_acid = self._rows([s.acid_meq_l + 0.0 * draws.lime for s in heap.sulfurs])
+        self.worn_start = self._rows([g.worn for g in laid])
+
+    def _lay_sulfurs(self, laid: Sequence[tuple[SulfurGrains, Lane, Lane]]) -> None:
+        """Stack sulfurs: what each is, its acid, and what it has lost."""
+        self.sulfur_grains = [s for s, _, _ in laid]
+        self.sulfurs = Stack([reacted_curve(s.sieves) for s in self.sulfur_grains], WEAR_STEP)
+        self.sulfur_acid = self._rows([acid for _, acid, _ in laid])
+        self.eaten_start = self._rows([eaten for _, _, eaten in laid])
 
     def _rest_of(self, solid: Solid) -> Lane:
         shift = self.draws.ph
@@ -201,6 +232,7 @@ class Stepper:
         self.denitrified: Lane = 0.0
         self.breathed_mg_l_d: Lane = 0.0
         self.taken_up: Lane = 0.0
+        self.fixed: Lane = 0.0
         self.released = self._released()
         self.fade_marks: dict[float, Lane] = {0.0: 0.0}
         self.silicate = 0.0
@@ -212,10 +244,10 @@ class Stepper:
             nitrified=0.0,
             lost=0.0,
             free_ammonia=0.0,
-            worn=self._rows([0.0] * len(heap.solids)),
+            worn=self.worn_start,
             lime=0.0,
             carbonate=0.0,
-            eaten=self._rows([0.0] * len(heap.sulfurs)),
+            eaten=self.eaten_start,
             sulfur=0.0,
             watered=0.0,
             precipitated=0.0,
@@ -223,7 +255,7 @@ class Stepper:
             acids=self._acids(7.0),
         )
         self.ph = self.ph_of(self._net_base(self.chem) + 0.0 * draws.lime)
-        for _ in range(40 if heap.weak else 0):
+        for _ in range(40 if self.weak else 0):
             self.chem = self.chem._replace(acids=self._acids(self.ph))
             self.ph = 0.5 * (self.ph + self.ph_of(self._net_base(self.chem)))
 
@@ -283,10 +315,18 @@ class Stepper:
 
     def _released(self) -> list[Lane]:
         """Return what has come free so far: the columns of `ReleaseCurves`."""
+        first, *later = [self._released_of(cohort) for cohort in self.cohorts]
+        for more in later:
+            first = [a + b for a, b in zip(first, more, strict=True)]
+        return first
+
+    def _released_of(self, cohort: Cohort) -> list[Lane]:
+        """Return what has come free of one cohort."""
         x = self.x
-        cold = x.rows(self.release.cold, x.log1p(self.tau))
-        hot = x.rows(self.release.hot, x.log1p(self.tau_hot))
-        return [a + b for a, b in zip(cold, hot, strict=True)]
+        tau, tau_hot = cohort.clocks(self.tau, self.tau_hot)
+        cold = x.rows(cohort.curves.cold, x.log1p(tau))
+        hot = x.rows(cohort.curves.hot, x.log1p(tau_hot))
+        return [cohort.share * (a + b) for a, b in zip(cold, hot, strict=True)]
 
     def _denitrify(self, i: int, days: float) -> None:
         """Let drowned nitrate go off as gas; it takes acid with it."""
@@ -305,30 +345,34 @@ class Stepper:
     def _wash_and_feed(self, i: int, days: float) -> None:
         """Let water carry off and the crop take up, in this order."""
         x, ammonium = self.x, self.chem.ammonium
-        watered = self._watered(i)
-        drained = self.forcing.water.drained_l_per_l_day * watered
+        water, watered = self.forcing.waters[i], self.forcing.watered[i]
+        drained = water.drained_l_per_l_day * watered
         wanted = self.forcing.demand_mg_l[i]
-        brought = self.brought_per_day * watered
+        brought = water.brings("NO3-N", "NH4-N") * watered
         if not drained and not wanted and not brought:
             return
         if drained or brought:
-            nitrate, ammonium = self._drain(watered, drained, ammonium)
+            nitrate, ammonium = self._drain(water, watered, drained, ammonium)
             self.nitrate = nitrate
         if wanted:
-            of_it, nitrate, base_meq = take_up(x, ammonium, self.nitrate, wanted)
+            roots = self.forcing.roots[i] if self.forcing.roots else USUAL_ROOTS
+            of_it, nitrate, base_meq = take_up(
+                x, ammonium, self.nitrate, wanted * self.draws.uptake, *roots[:2]
+            )
             self.nitrate, ammonium = self.nitrate - nitrate, ammonium - of_it
             self.taken_up = self.taken_up + nitrate + of_it
             self.nitrogen = self.nitrogen + base_meq
+            if roots.fixed:
+                fixed = roots.fixed * (nitrate + of_it)
+                self.fixed = self.fixed + fixed
+                self.nitrogen = self.nitrogen - roots.kappa * fixed / ATOMIC_MASS["N"]
         self.chem = self.chem._replace(ammonium=ammonium)
 
-    def _watered(self, i: int) -> float:
-        """Return for how much of a step it is watered. [d]."""
-        start, end = float(self.forcing.edges[i]), float(self.forcing.edges[i + 1])
-        return max(end - max(start, self.forcing.water.from_day), 0.0)
-
-    def _drain(self, days: float, drained: float, ammonium: Lane) -> tuple[Lane, Lane]:
+    def _drain(
+        self, water: Water, days: float, drained: float, ammonium: Lane
+    ) -> tuple[Lane, Lane]:
         """Return nitrate and ammonium once the step's water has come and gone."""
-        x, water = self.x, self.forcing.water
+        x = self.x
         left = []
         for amount, ion, held_back in (
             (self.nitrate, "NO3-N", 1.0),
@@ -343,7 +387,7 @@ class Stepper:
             self.brought = self.brought + brought
         return left[0], left[1]
 
-    def _paces(self, i: int, days: float, warm: Any) -> dict[str, Lane]:
+    def _paces(self, i: int, days: float, warm: Any) -> dict[str, Any]:
         """Return how far each process would go in the step at its reference pH."""
         forcing, draws = self.forcing, self.draws
         growth = SULFUR_GROWTH_D * warm[4] * forcing.sulfur_wet[i] * days
@@ -353,9 +397,10 @@ class Stepper:
         most = NITRIFY_MG_L_D * (INHIBITED if inhibited else 1.0)
         return {
             "days": days,
-            "watered": self._watered(i),
+            "watered": forcing.watered[i],
+            "water": forcing.waters[i],
             "grains_on": self._begun(self.grain_days, i),
-            "sulfur_on": self._begun([s.day for s in self.heap.sulfurs], i),
+            "sulfur_on": self._begun([s.day for s in self.sulfur_grains], i),
             "lime": 2e-3 * CALCITE_UM_D * draws.lime * warm[3] * forcing.lime_wet[i] * days,
             "sulfur": eaten * draws.sulfur * active,
             "nitrify": warm[2] * forcing.nitrify_wet[i] * days,
@@ -373,14 +418,16 @@ class Stepper:
     def _apatite_steps(self, tau_before: Lane) -> list[tuple[Lane, float, float]]:
         """Return base that each apatite would give in the step, were it not for pH."""
         x, steps = self.x, []
-        for piece in self.heap.apatites:
+        for piece, cohort in self.apatites:
             form = piece.release
-            gone = x.exp(-form.base_k * tau_before) - x.exp(-form.base_k * self.tau)
-            mmol = piece.phosphorus_mg_l * form.most * gone / ATOMIC_MASS["P"]
+            before = cohort.clocks(tau_before, self.tau_hot)[0]
+            now = cohort.clocks(self.tau, self.tau_hot)[0]
+            gone = x.exp(-form.base_k * before) - x.exp(-form.base_k * now)
+            mmol = piece.phosphorus_mg_l * cohort.share * form.most * gone / ATOMIC_MASS["P"]
             steps.append((form.base_meq_per_mmol * mmol, form.slope, form.ph_mid))
         return steps
 
-    def _solve(self, pace: dict[str, Lane], apatite: Sequence[tuple[Lane, float, float]]) -> None:
+    def _solve(self, pace: dict[str, Any], apatite: Sequence[tuple[Lane, float, float]]) -> None:
         """Find the pH of the step's end, bracketed."""
         x, p, start, base_meq = self.x, self.ph, self.chem, self.nitrogen
 
@@ -419,7 +466,7 @@ class Stepper:
         ph: Lane,
         end_ph: Lane,
         start: Chemistry,
-        pace: dict[str, Lane],
+        pace: dict[str, Any],
         apatite: Sequence[tuple[Lane, float, float]],
     ) -> Chemistry:
         """Return where the step leads if the pH on the way is `ph`."""
@@ -438,10 +485,10 @@ class Stepper:
         )
         worn, lime, carbonate = self._dissolve(start.worn, pace, by)
         eaten, sulfur = start.eaten, start.sulfur
-        if self.heap.sulfurs:
+        if self.sulfur_grains:
             eaten, sulfur = self._oxidise(start.eaten, pace["sulfur_on"], pace["sulfur"] * by[1])
         watered, fallen = start.watered, start.precipitated
-        if self.is_watered:
+        if pace["watered"] and pace["water"].l_per_l_day and pace["water"].alkalinity_meq_l:
             watered, fallen = self._water(start, pace, by)
         base = start.apatite
         for most, slope, middle in apatite:
@@ -463,10 +510,10 @@ class Stepper:
             self._acids(end_ph),
         )
 
-    def _dissolve(self, worn: Any, pace: dict[str, Lane], by: Any) -> tuple[Any, Lane, Lane]:
+    def _dissolve(self, worn: Any, pace: dict[str, Any], by: Any) -> tuple[Any, Lane, Lane]:
         """Return the diameters lost, and the base of limes and of carbonates so far."""
         x, retreat, near, slowed = self.x, pace["lime"] * by[0], by[4], by[5] - 1
-        if not self.heap.solids:
+        if not self.solids:
             return worn, 0.0, 0.0
         worn = x.each(
             lambda lost, rest, on, slows: (
@@ -492,12 +539,13 @@ class Stepper:
         place = x.each(lambda lost: x.log1p(lost / FIRST_MM), worn)
         return x.each(lambda share, all_of_it: share * all_of_it, x.read(stack, place), meq_l)
 
-    def _water(self, start: Chemistry, pace: dict[str, Lane], by: Any) -> tuple[Lane, Lane]:
+    def _water(self, start: Chemistry, pace: dict[str, Any], by: Any) -> tuple[Lane, Lane]:
         """Add the alkalinity of the water; what the pH refuses falls out as carbonate."""
-        x, water = self.x, self.forcing.water
+        x, water = self.x, pace["water"]
+        alkalinity = water.alkalinity_meq_l * self.draws.alkalinity
         given = water.l_per_l_day * pace["watered"]
-        drained = water.leaching_fraction * x.least(self.alkalinity, by[3])
-        base = given * (self.alkalinity - drained)
+        drained = water.leaching_fraction * x.least(alkalinity, by[3])
+        base = given * (alkalinity - drained)
         taken = x.most(1 - by[4] * WATER_REST, 0.0)
         lost = 3 * pace["lime"] * by[0] * taken / PRECIPITATE_MM
         again = start.precipitated * -x.expm1(-lost)
@@ -508,8 +556,8 @@ class Stepper:
 
     def _acids(self, ph: Lane) -> Lane:
         """Return the acid of mineral acids and of what is left of the fading ones."""
-        total: Lane = sum(acid for day, acid in self.heap.strong if day <= self.day + 1e-9)
-        for day, name, amount in self.heap.weak:
+        total: Lane = sum(acid for day, acid in self.strong if day <= self.day + 1e-9)
+        for day, name, amount in self.weak:
             if day <= self.day + 1e-9:
                 mark = self.fade_marks.setdefault(day, self.fading)
                 # Known at 25 °C; rate-days count from 22.
@@ -552,6 +600,7 @@ class Stepper:
             "denitrified_mg_l": self.denitrified,
             "taken_up_mg_l": self.taken_up,
             "hungry_mg_l": self.unmet_n,
+            "fixed_mg_l": self.fixed,
             "given_by_doses_mg_l": released[0],
             "given_by_parts_mg_l": released[1],
             "fast_left_mg_l": released[4],
