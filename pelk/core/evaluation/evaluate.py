@@ -41,6 +41,7 @@ from pelk.core.simulation.availability import cation_shares
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.core.simulation.forecast import Forecast, Observed, forecast, surroundings_of
 from pelk.core.simulation.initial_state import Heap, heap_of, starting_at
+from pelk.core.simulation.life import MixedSoil
 from pelk.core.simulation.run import Surroundings
 from pelk.core.vessels.dose_amounts import DoseLine, dose_lines
 from pelk.core.vessels.drainage import AIR_OF_GROUP, wanted_air
@@ -338,6 +339,42 @@ def heap_as_mixed(plan: Plan, shelf: Mapping[str, Material]) -> tuple[Heap, Surr
     heap = work.structure(HEAP_HEIGHT_CM)
     pile = _pile(work, heap if isinstance(heap, Structure) else None)
     return pile, surroundings_of(plan.conditions)
+
+
+def soil_as_mixed(plan: Plan, shelf: Mapping[str, Material]) -> MixedSoil:
+    """Return a plan's mix as a life begins with it.
+
+    Parameters
+    ----------
+    plan : Plan
+        Batch, parts, doses, and where it lies.
+    shelf : mapping of str to Material
+        Every material the plan names.
+
+    Returns
+    -------
+    MixedSoil
+        Per litre.
+
+    Raises
+    ------
+    PelkError
+        When the plan is impossible, or nothing is known of its pH.
+    """
+    check_plan(plan, shelf)
+    work = _Work(plan, shelf)
+    ph = _acidity(work)
+    if not isinstance(ph, Acidity):
+        raise UnknownError(ph)
+    heap = work.structure(HEAP_HEIGHT_CM)
+    return MixedSoil(
+        heap=_pile(work, heap if isinstance(heap, Structure) else None),
+        ingredients=tuple(work.ingredients),
+        parts=tuple(work.parts),
+        doses=tuple(work.rates),
+        loss=work.loss,
+        mineral=work.mineral,
+    )
 
 
 def _pile(work: _Work, heap: Structure | None) -> Heap:

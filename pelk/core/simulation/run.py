@@ -215,7 +215,7 @@ def simulate(
     events = [s.day for s in heap.solids] + [s.day for s in heap.sulfurs]
     events += [day for day, _ in heap.strong] + [day for day, _, _ in heap.weak]
     edges = step_edges(days, events, pace)
-    base = _base_curve(heap, draws)
+    base = base_curve(heap, draws)
     many = base.ndim > 1
     stepper = Stepper(
         heap,
@@ -235,7 +235,8 @@ def simulate(
     return Trace(edges, days, values)
 
 
-def _base_curve(heap: Heap, draws: Draws) -> Floats:
+def base_curve(heap: Heap, draws: Draws) -> Floats:
+    """Return the base that holds each pH of the grid, drawn where there are draws. [meq/L]."""
     if heap.curve:
         ph, held = np.array(heap.curve).T
         base: Floats = np.interp(PH_GRID, ph, held)

@@ -154,6 +154,8 @@ class Stepper:
         self.ph_of, self.close = ph_of, close
         self.cohorts = [Cohort(release_curves(heap.nitrogen))]
         self.strong, self.weak = list(heap.strong), list(heap.weak)
+        self.silicates = [(heap.silicate_meq_l, 0.0)]
+        self.start_base, self.inhibited_until = heap.start_base_meq_l, heap.inhibited_days
         self.apatites = [(piece, self.cohorts[0]) for piece in heap.apatites]
         self._lay_grains(self._grains_of(heap))
         self._lay_sulfurs([(s, s.acid_meq_l + 0.0 * draws.lime, 0.0) for s in heap.sulfurs])
@@ -273,8 +275,9 @@ class Stepper:
         if self.is_drowned[i]:
             self._denitrify(i, days)
         self._wash_and_feed(i, days)
-        self.silicate = self.heap.silicate_meq_l * -float(
-            np.expm1(-SILICATE_PER_YEAR * self.day / 365)
+        self.silicate = sum(
+            meq_l * -float(np.expm1(-SILICATE_PER_YEAR * (self.day - day) / 365))
+            for meq_l, day in self.silicates
         )
         self._solve(self._paces(i, days, warm), self._apatite_steps(tau_before))
 
@@ -393,7 +396,7 @@ class Stepper:
         growth = SULFUR_GROWTH_D * warm[4] * forcing.sulfur_wet[i] * days
         self.bacteria, active = grow(self.x, self.bacteria, growth)
         eaten = 2e-5 * SULFUR_UG_CM2_D / SULFUR_G_CM3 / SULFUR_GROWTH_D
-        inhibited = forcing.edges[i] < self.heap.inhibited_days
+        inhibited = forcing.edges[i] < self.inhibited_until
         most = NITRIFY_MG_L_D * (INHIBITED if inhibited else 1.0)
         return {
             "days": days,
@@ -571,7 +574,7 @@ class Stepper:
         turned = chem.nitrified - self.chem.nitrified if self.day else 0.0
         lost = chem.lost - self.chem.lost if self.day else 0.0
         return (
-            self.heap.start_base_meq_l
+            self.start_base
             + chem.lime
             + chem.carbonate
             + self.nitrogen
