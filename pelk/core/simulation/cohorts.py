@@ -32,22 +32,37 @@ USUAL_ROOTS = Roots()
 
 
 class Cohort:
-    """Organic matter that came in on one day: its curves, its share, and its own clock."""
+    """Organic matter that came in on one day: its curves, its share, and its own clock.
 
-    __slots__ = ("curves", "hot_mark", "mark", "own_hot", "own_tau", "pace", "share")
+    `organic_mg` is the nitrogen it holds at a share of one. [mg/L]
+    """
+
+    __slots__ = (
+        "curves",
+        "has_hot",
+        "hot_mark",
+        "mark",
+        "organic_mg",
+        "own_hot",
+        "own_tau",
+        "pace",
+        "share",
+    )
 
     def __init__(
         self,
         curves: ReleaseCurves,
-        share: float = 1.0,
+        share: Lane = 1.0,
         mark: Lane = 0.0,
         hot_mark: Lane = 0.0,
         pace: float = 1.0,
         own: tuple[Lane, Lane] = (0.0, 0.0),
+        organic_mg: float = 0.0,
     ) -> None:
         self.curves, self.share, self.pace = curves, share, pace
         self.mark, self.hot_mark = mark, hot_mark
         self.own_tau, self.own_hot = own
+        self.organic_mg, self.has_hot = organic_mg, bool(curves.hot.many.any())
 
     def clocks(self, tau: Lane, tau_hot: Lane) -> tuple[Lane, Lane]:
         """Return its own rate-days where the soil's stand at `tau`. [d]."""

@@ -202,7 +202,6 @@ class Follower:
         self.parts = [(rate_of(m), x) for m, x in soil.parts]
         self.mixed_parts = list(soil.parts)
         self.totals = Totals()
-        self.organic: list[tuple[Any, float]] = []
         self.followed = FollowedSoil(self.edges, {}, {}, [], [])
 
     def _is_strong(self, found: Sequence[Event]) -> bool:
@@ -340,6 +339,13 @@ class Follower:
 
     def _values(self) -> dict[str, Lane]:
         s, t = self.stepper, self.totals
+        if self.many:
+            return {
+                "ph": s.ph,
+                "ammonium_mg_l": s.chem.ammonium,
+                "nitrate_mg_l": s.nitrate,
+                "n_taken": t.taken,
+            }
         return {
             **s.kept(),
             "litres": self.litres,
@@ -349,16 +355,8 @@ class Follower:
             "n_wanted": t.wanted,
             "n_leached": t.leached,
             "n_lost": t.lost,
-            "n_held": self._nitrogen_held() * self.litres,
+            "n_held": self.stepper.nitrogen_held() * self.litres,
         }
-
-    def _nitrogen_held(self) -> Lane:
-        """Return all nitrogen of a litre: mineral, and what still rots. [mg/L]."""
-        s = self.stepper
-        organic = sum(cohort.share * mg for cohort, mg in self.organic)
-        released = s.released
-        held: Lane = s.chem.ammonium + s.nitrate + organic
-        return held - released[0] - released[1] - s.unmet_n
 
     def _mark_grains(self) -> None:
         if self.many:
@@ -387,10 +385,7 @@ class Follower:
         self, soil: MixedSoil, i: int, share: float, ingredients: Sequence[MixIngredient] = ()
     ) -> None:
         """Count in a mix: its nitrogen, and its materials for the minerals."""
-        cohort = self.stepper.cohorts[-1] if i else self.stepper.cohorts[0]
         whole = sum(n.total_mg_l for n in soil.heap.nitrogen)
-        organic = sum(n.organic_mg_l for n in soil.heap.nitrogen)
-        self.organic.append((cohort, organic))
         self.totals.given = self.totals.given + whole * share * self.litres
         if self.many:
             return
@@ -474,7 +469,6 @@ class Follower:
         whole = organic_n(event.material, rate, is_bulk=False)
         if whole is not None:
             kept = sum(n.organic_mg_l for n in put_in.nitrogen)
-            self.organic.append((self.stepper.cohorts[-1], kept))
             self.totals.given = self.totals.given + whole.total_mg_l * self.litres
             self.totals.lost = self.totals.lost + (whole.organic_mg_l - kept) * self.litres
         if not self.many:
@@ -491,8 +485,8 @@ class Follower:
         base = nitrogen.base_at_once_meq_l if nitrogen else 0.0
         if nitrogen is not None and nitrogen.organic_mg_l > 0:
             organic = replace(nitrogen, ammonium_mg_l=0.0, nitrate_mg_l=0.0)
-            self.stepper.dress(replace(Heap(components=()), nitrogen=(organic,)))
-            self.organic.append((self.stepper.cohorts[-1], nitrogen.organic_mg_l))
+            put_in = replace(Heap(components=()), nitrogen=(organic,))
+            self.stepper.dress(put_in, settles=False)
         self._through(given, drained, nitrate, ammonium, base)
         if nitrogen is not None:
             self.totals.given = self.totals.given + nitrogen.total_mg_l * self.litres
@@ -574,7 +568,6 @@ class Follower:
             kind, mean, mean * ratio, 0.0, 0.0, release_classes()[kind], kappa * mean / 14.007
         )
         self.stepper.dress(replace(Heap(components=()), nitrogen=(litter,)))
-        self.organic.append((self.stepper.cohorts[-1], mean))
         # Of many draws each gives back the mean: the litter is one.
         self.totals.standing = self.totals.standing - back
         self.totals.taken = self.totals.taken - mean * self.litres
@@ -588,7 +581,7 @@ class Follower:
         self._into_pot(i)
         kept = min(event.kept_l, self.litres)
         cut = self.litres - kept
-        self.totals.lost = self.totals.lost + cut * self._nitrogen_held()
+        self.totals.lost = self.totals.lost + cut * self.stepper.nitrogen_held()
         self._post(i, lambda book, edge: book.cut(cut, edge))
         self.litres, self.pot = kept, event.pot
         self._join(event.soil, max(event.pot.litres - kept, 0.0), i)

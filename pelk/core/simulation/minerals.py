@@ -71,7 +71,8 @@ class Supply:
 
     def free_at(self, element: str, edge: int) -> float:
         """Return what is free of it by an edge. [mg/L]."""
-        return self.share * self.free_mg_l[element][edge - self.start]
+        line = self.free_mg_l.get(element)
+        return self.share * line[edge - self.start] if line else 0.0
 
 
 def supply_of(ingredient: MixIngredient, times: Times, start: int, kept: float = 1.0) -> Supply:
@@ -98,7 +99,11 @@ def supply_of(ingredient: MixIngredient, times: Times, start: int, kept: float =
     is_gypsum = material.availability_class == "gypsum"
     return Supply(
         total_mg_l={e: total(e) for e in MINERALS},
-        free_mg_l={e: (kept * available(e, ingredient, times)).tolist() for e in MINERALS},
+        free_mg_l={
+            e: (kept * available(e, ingredient, times)).tolist()
+            for e in MINERALS
+            if total(e) or (e == "S" and total("S elemental"))
+        },
         start=start,
         is_dose=not ingredient.is_bulk,
         is_salt=material.availability_class in SALT_CLASSES,
@@ -192,7 +197,7 @@ class MineralBook:
     def release(self, edge: int) -> None:
         """Let what materials set free in a step come in."""
         for supply in self.supplies:
-            for element in MINERALS:
+            for element in supply.free_mg_l:
                 amount = supply.gained(element, edge)
                 if amount:
                     self._free(element, supply, amount)

@@ -14,7 +14,7 @@ from pelk.core.acid_base.buffering import PH_GRID
 from pelk.core.acid_base.ph_of_net_base import inverse_of
 from pelk.core.acid_base.water import Water
 from pelk.core.base.arithmetic import ONE, Arithmetic, Lane
-from pelk.core.release.organic_nitrogen import release_curves
+from pelk.core.release.organic_nitrogen import OrganicN, release_curves
 from pelk.core.release.processes import skin_of
 from pelk.core.simulation.cohorts import Cohort, Grains
 from pelk.core.simulation.initial_state import Heap
@@ -34,6 +34,7 @@ PER_LITRE = (
     "fixed",
     "silicate",
     "start_base",
+    "never_rots",
 )
 CHEMISTRY_PER_LITRE = (
     "ammonium",
@@ -72,6 +73,10 @@ class SoilStepper(Stepper):
         self, heap: Heap, forcing: Forcing, draws: Any, x: Arithmetic, solver: Solver
     ) -> None:
         self.base, self.nodes = solver.base, solver.nodes
+        self.pools: dict[Any, list[tuple[Cohort, float, bool]]] = {}
+        self.clocks: list[Cohort] = []
+        # Organic nitrogen of later dressings that no pool gives. [mg/L]
+        self.never_rots: Lane = 0.0
         super().__init__(
             heap, forcing, draws, x, inverse_of(solver.base, solver.nodes), solver.close
         )
@@ -88,8 +93,8 @@ class SoilStepper(Stepper):
         self.silicates = [(meq_l * by, day) for meq_l, day in self.silicates]
         self.strong = [(day, acid * by) for day, acid in self.strong]
         self.weak = [(day, name, mmol * by) for day, name, mmol in self.weak]
-        for cohort in self.cohorts:
-            cohort.share *= by
+        for cohort in (*self.cohorts, *self.clocks):
+            cohort.share = cohort.share * by
         self.released = self._released()
         self.base = self.base * (by if curve is None else curve)
         self._new_curve()
@@ -105,12 +110,10 @@ class SoilStepper(Stepper):
         self.scale(1 / left, curve=kept)
         self._hold(ph)
 
-    def dress(self, put_in: Heap, *, pace: float = 1.0) -> None:
+    def dress(self, put_in: Heap, *, pace: float = 1.0, settles: bool = True) -> None:
         """Put in doses, per litre of this soil; `pace` slows what rots on top."""
-        cohort = Cohort(
-            release_curves(put_in.nitrogen), 1.0, self.tau, self.tau_hot, pace, self._nil_clocks()
-        )
-        self.cohorts.append(cohort)
+        for item in put_in.nitrogen:
+            self._rot_in(item, pace)
         self.nitrate = self.nitrate + sum(n.nitrate_mg_l for n in put_in.nitrogen)
         self.nitrogen = self.nitrogen + sum(n.base_at_once_meq_l for n in put_in.nitrogen)
         ammonium = self.chem.ammonium + sum(n.ammonium_mg_l for n in put_in.nitrogen)
@@ -120,12 +123,16 @@ class SoilStepper(Stepper):
             [(s, s.acid_meq_l + 0.0 * self.draws.lime, 0.0) for s in put_in.sulfurs],
             self.day,
         )
-        self.apatites += [(piece, cohort) for piece in put_in.apatites]
+        if put_in.apatites:
+            clock = self._cohort((), 1.0, pace, 0.0)
+            self.clocks.append(clock)
+            self.apatites += [(piece, clock) for piece in put_in.apatites]
         self.silicates.append((put_in.silicate_meq_l, self.day))
         self.strong += [(self.day, acid) for _, acid in put_in.strong]
         self.weak += [(self.day, name, mmol) for _, name, mmol in put_in.weak]
         self.inhibited_until = max(self.inhibited_until, self.day + put_in.inhibited_days)
-        self._settle()
+        if settles:
+            self._settle()
 
     def pour(
         self,
@@ -174,12 +181,19 @@ class SoilStepper(Stepper):
         self.bacteria = self._mean(self.bacteria, other.bacteria, left)
         self.warmth = self._mean(self.warmth, other.warmth, left)
         kept = {}
-        for cohort in other.cohorts:
+        for cohort in (*other.cohorts, *other.clocks):
             own = cohort.clocks(other.tau, other.tau_hot)
             kept[id(cohort)] = Cohort(
-                cohort.curves, cohort.share, self.tau, self.tau_hot, cohort.pace, own
+                cohort.curves,
+                cohort.share,
+                self.tau,
+                self.tau_hot,
+                cohort.pace,
+                own,
+                cohort.organic_mg,
             )
-        self.cohorts += kept.values()
+        self.cohorts += [kept[id(cohort)] for cohort in other.cohorts]
+        self.clocks += [kept[id(cohort)] for cohort in other.clocks]
         self.apatites += [(piece, kept[id(cohort)]) for piece, cohort in other.apatites]
         age = self.day - other.day
         self._lay(other.laid_grains(), other.laid_sulfurs(), age)
@@ -225,6 +239,61 @@ class SoilStepper(Stepper):
 
     def _shares(self, stack: Any, worn: Any, count: int) -> list[Lane]:
         return list(self._reacted(stack, worn, self._rows([1.0] * count))) if count else []
+
+    def nitrogen_held(self) -> Lane:
+        """Return all nitrogen of a litre: mineral, and what has not rotted yet. [mg/L]."""
+        organic = sum(cohort.share * cohort.organic_mg for cohort in self.cohorts)
+        held: Lane = self.chem.ammonium + self.nitrate + organic + self.never_rots
+        return held - self.released[0] - self.released[1] - self.unmet_n
+
+    def _rot_in(self, item: OrganicN, pace: float) -> None:
+        """Take organic matter in; what is there of the same kind goes on together with it.
+
+        A pool that rots by its own law forgets when it came: of several dressings one amount
+        is left. Each pool is kept apart, so that a hundred feeds cost what two do.
+        """
+        release, organic = item.release, item.organic_mg_l
+        if release is None or organic <= 0 or release.linear_days:
+            self.cohorts.append(self._cohort((item,), 1.0, pace, organic))
+            return
+        made_of = (item.carbon_mg_l / organic, item.base_to_come_meq_l / organic)
+        key = (release, pace, item.is_bulk, *(round(x, 9) for x in made_of))
+        if key not in self.pools:
+            one = replace(
+                item,
+                organic_mg_l=1.0,
+                carbon_mg_l=made_of[0],
+                ammonium_mg_l=0.0,
+                nitrate_mg_l=0.0,
+                base_meq_l=made_of[1],
+            )
+            fast, slow = (
+                replace(one, release=replace(release, slow=0.0)),
+                replace(one, release=replace(release, fast=0.0)),
+            )
+            self.pools[key] = [
+                (self._cohort((fast,), 0.0, pace, release.fast), release.k_fast, release.hot),
+                (self._cohort((slow,), 0.0, pace, release.slow), release.k_slow, False),
+            ]
+            self.cohorts += [cohort for cohort, _, _ in self.pools[key]]
+        for cohort, rate, is_hot in self.pools[key]:
+            clock = cohort.clocks(self.tau, self.tau_hot)[1 if is_hot else 0]
+            given = self._released_of(cohort)
+            left = cohort.share * self.x.exp(-rate * clock)
+            # What rotted and was not set free stays, in what rots no further.
+            bound = (cohort.share - left) * cohort.organic_mg - given[0] - given[1]
+            self.never_rots = self.never_rots + bound
+            cohort.share = left + organic
+            cohort.mark, cohort.hot_mark = self.tau, self.tau_hot
+            cohort.own_tau, cohort.own_hot = self._nil_clocks()
+        self.never_rots = self.never_rots + organic * (1 - release.fast - release.slow)
+
+    def _cohort(
+        self, items: tuple[OrganicN, ...], share: Lane, pace: float, organic_mg: float
+    ) -> Cohort:
+        curves = release_curves(items)
+        nil = self._nil_clocks()
+        return Cohort(curves, share, self.tau, self.tau_hot, pace, nil, organic_mg)
 
     def _nil_clocks(self) -> tuple[Lane, Lane]:
         return 0.0 * self.tau, 0.0 * self.tau_hot

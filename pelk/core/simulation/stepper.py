@@ -152,7 +152,8 @@ class Stepper:
     ) -> None:
         self.heap, self.forcing, self.draws, self.x = heap, forcing, draws, x
         self.ph_of, self.close = ph_of, close
-        self.cohorts = [Cohort(release_curves(heap.nitrogen))]
+        organic = sum(n.organic_mg_l for n in heap.nitrogen)
+        self.cohorts = [Cohort(release_curves(heap.nitrogen), organic_mg=organic)]
         self.strong, self.weak = list(heap.strong), list(heap.weak)
         self.silicates = [(heap.silicate_meq_l, 0.0)]
         self.start_base, self.inhibited_until = heap.start_base_meq_l, heap.inhibited_days
@@ -328,6 +329,8 @@ class Stepper:
         x = self.x
         tau, tau_hot = cohort.clocks(self.tau, self.tau_hot)
         cold = x.rows(cohort.curves.cold, x.log1p(tau))
+        if not cohort.has_hot:
+            return [cohort.share * a for a in cold]
         hot = x.rows(cohort.curves.hot, x.log1p(tau_hot))
         return [cohort.share * (a + b) for a, b in zip(cold, hot, strict=True)]
 

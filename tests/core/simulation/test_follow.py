@@ -198,14 +198,14 @@ class WorkedValues(TestCase):
                     held.wash({}, 0.03, 0.0)
                 if day == 110:
                     held.wash({element: 0.6 * tap}, 0.6, 0.0)
-            self.assertAlmostEqual(held.free[element], on_150, delta=0.8)
+            self.assertAlmostEqual(held.free[element], on_150, delta=0.1)
             for _ in range(151, 271):
                 held.wash({}, 0.0025, 0.0)
             if on_270 is not None:
-                self.assertAlmostEqual(held.free[element], on_270, delta=0.5)
+                self.assertAlmostEqual(held.free[element], on_270, delta=0.1)
             held.scale(0.5)
             held.add({element: new / 2})
-            self.assertAlmostEqual(held.free[element], on_365, delta=0.4)
+            self.assertAlmostEqual(held.free[element], on_365, delta=0.1)
 
 
 class Lives(TestCase):
