@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "pelk.shelf",
     "pelk.bench",
     "pelk.barrow",
+    "pelk.soils",
     "pelk.cure",
     "pelk.pots",
     "pelk.exchange",

@@ -8,8 +8,10 @@ from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.core.plans.plan import Vessels
+from pelk.core.simulation.life import Pot
 from pelk.core.vessels.planting import surface_by_height, surface_of
 from pelk.core.vessels.trade_pots import filled_volume, kinds
+from pelk.soils.models import Soil, SoilEvent
 from pelk.yards.models import YardScoped
 
 # What the core calls a pot, where a grower says it otherwise.
@@ -48,6 +50,10 @@ class PotGroup(YardScoped):
     habit = models.CharField("watered", max_length=10, choices=Habit, default=Habit.NORMAL)
     dressing = models.CharField("dressed with", max_length=80, blank=True)
     liquid = models.CharField("liquid feed", max_length=80, blank=True)
+    # What fills them, as one soil that goes on; None where nobody knows what it was mixed of.
+    soil = models.ForeignKey(
+        Soil, models.SET_NULL, null=True, blank=True, related_name="groups", editable=False
+    )
     # The plan of its feeding by the newest sums, so that Today reads and reckons nothing.
     plan = models.JSONField("feeding plan", null=True, blank=True, editable=False)
 
@@ -89,6 +95,13 @@ class PotGroup(YardScoped):
         return self.height_cm * (kind.fill if kind else 1.0)
 
     @property
+    def pot(self) -> Pot:
+        """One of them, as a soil's life reckons with it."""
+        return Pot(
+            litres=self.pot_l, height_cm=self.soil_height_cm, count=self.count, wall=self.made_of
+        )
+
+    @property
     def kind_name(self) -> str:
         """What the pots are called."""
         pot_kind = kinds().get(self.kind)
@@ -112,6 +125,10 @@ class PotFill(YardScoped):
     taken_l = models.FloatField()
     reckoned_l = models.FloatField(null=True)
     filled_count = models.PositiveIntegerField(null=True)
+    # What it did to the soil that goes on.
+    event = models.OneToOneField(
+        SoilEvent, models.SET_NULL, null=True, blank=True, related_name="fill", editable=False
+    )
     # How many seasons the soil had seen before; new mix has seen none.
     seasons = models.PositiveSmallIntegerField(default=0)
 
@@ -155,6 +172,10 @@ class PotDeed(YardScoped):
         STARS = "stars", "season judged"
         PLANTED = "planted", "planted"
         NOTE = "note", "note"
+        FED = "fed", "fed"
+        WATERED = "watered", "watered"
+        RINSED = "rinsed", "rinsed"
+        CLEARED = "cleared", "cleared"
 
     group = models.ForeignKey(PotGroup, models.CASCADE, related_name="deeds")
     kind = models.CharField(max_length=10, choices=Kind)
@@ -162,6 +183,10 @@ class PotDeed(YardScoped):
     key = models.CharField(max_length=40, blank=True)
     on = models.DateField(default=timezone.localdate)
     text = models.CharField(max_length=300, blank=True)
+    # What it did to the soil that goes on.
+    event = models.OneToOneField(
+        SoilEvent, models.SET_NULL, null=True, blank=True, related_name="deed", editable=False
+    )
     # What was measured: ph, ec_ds_m, kg, air and the like.
     figures = models.JSONField(default=dict, blank=True)
 

@@ -19,6 +19,9 @@ from pelk.pots.domain.due import FeedRow
 from pelk.pots.domain.feeding import reckon
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.pots.selectors import is_used_up, seasons_in
+from pelk.pots.services import soils
+from pelk.soils.models import SoilEvent
+from pelk.soils.services.soils import begin_soil
 from pelk.yards.models import User, Yard
 
 
@@ -91,16 +94,18 @@ def fill(
         filled_count=filled_count,
         seasons=seasons,
     )
+    _into_the_soil(group, row, batch)
     if plants:
         group.planted_on = on
         group.save(update_fields=["planted_on"])
-        PotDeed.objects.create(
+        deed = PotDeed.objects.create(
             yard=group.yard,
             group=group,
             kind=PotDeed.Kind.PLANTED,
             on=on,
             text=(f"{group.plant} ({group.family})" if group.family else group.plant) or group.crop,
         )
+        soils.lives_on(group, deed, SoilEvent.Do.PLANTED, {"crop": group.crop})
     if batch is not None and is_used_up(batch):
         cure_due.decide(
             batch=batch, by=by, key=f"{PLANT}:1", name="planted", kind=Decision.Kind.DONE
@@ -149,9 +154,32 @@ def write_deed(
     deed: PotDeed = PotDeed.objects.create(
         yard=group.yard, group=group, kind=kind, on=on, text=text[:300], figures=figures or {}
     )
+    if kind in soils.SEEN:
+        soils.lives_on(group, deed, *soils.SEEN[kind](group, figures or {}))
     refresh(group)
     _note(group, by, f"{group.name}: {deed.says}")
     return deed
+
+
+def _into_the_soil(group: PotGroup, row: PotFill, batch: Batch | None) -> None:
+    """Let a filling begin a new soil, or go on the one that is there."""
+    if row.how == PotFill.How.FILLED:
+        group.soil = (
+            begin_soil(yard=group.yard, batch=batch, pot=group.pot, name=group.name)
+            if batch is not None and batch.finished_at is not None
+            else None
+        )
+        group.save(update_fields=["soil"])
+        return
+    if batch is None:
+        return
+    settled = row.taken_l * (1 - batch.evaluation(samples=0).volumes.settling)
+    soils.lives_on(
+        group,
+        row,
+        SoilEvent.Do.TOPPED,
+        {"batch": batch.pk, "litres": settled / (row.filled_count or group.count)},
+    )
 
 
 def refresh(group: PotGroup) -> None:
@@ -167,6 +195,9 @@ def _note(group: PotGroup, by: User | None, text: str) -> None:
 
 
 def _refresh_its_group(row: PotFill | PotDeed) -> None:
+    if row.event is not None:
+        row.event.deleted_at = row.deleted_at
+        row.event.save(update_fields=["deleted_at"])
     refresh(row.group)
 
 

@@ -1,0 +1,1 @@
+"""Reckoning over the rows."""

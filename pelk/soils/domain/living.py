@@ -1,0 +1,172 @@
+"""A soil's rows made the core's life, and followed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from datetime import date
+from typing import Any
+
+from django.utils import timezone
+
+from pelk.barrow.models import Batch
+from pelk.core.acid_base.water import Water, alkalinity_from_ppm
+from pelk.core.base.errors import PelkError
+from pelk.core.base.regions import climates
+from pelk.core.crops.groups import crop
+from pelk.core.evaluation.evaluate import soil_as_mixed
+from pelk.core.materials.material import Material
+from pelk.core.simulation.ensemble import SAMPLES
+from pelk.core.simulation.life import (
+    Cleared,
+    Dressed,
+    Event,
+    Harvested,
+    Life,
+    MixedSoil,
+    Place,
+    Placed,
+    Planted,
+    Poured,
+    Read,
+    Rested,
+    Rinsed,
+    Topped,
+    Watered,
+    Where,
+)
+from pelk.core.simulation.soil_forecast import SoilForecast, follow_soil
+from pelk.shelf.selectors import known_materials
+from pelk.soils.models import Soil, SoilEvent
+from pelk.yards.models import Yard
+
+LONGEST_DAYS = 3660
+Do = SoilEvent.Do
+
+
+def follow(
+    soil: Soil, until: date, *, samples: int = SAMPLES, more: Iterable[SoilEvent] = ()
+) -> SoilForecast:
+    """Return what comes of a soil by a day, with events that are not kept yet.
+
+    Raises
+    ------
+    PelkError
+        Where nothing can be said of it: its mix is not known, or an event cannot be.
+    """
+    return follow_soil(life_of(soil, until, more), samples=samples)
+
+
+def life_of(soil: Soil, until: date, more: Iterable[SoilEvent] = ()) -> Life:
+    """Return a soil's life as it stands written.
+
+    Raises
+    ------
+    PelkError
+        Where its mix is not known, or an event cannot be.
+    """
+    if soil.batch is None:
+        raise PelkError("nobody knows what it was mixed of", "batch")
+    rows = [e for e in soil.events.filter(deleted_at=None) if e.on <= until]
+    rows += [e for e in more if e.on <= until]
+    yard: Yard = soil.yard
+    slugs = {e.data["material"] for e in rows if "material" in e.data}
+    shelf = {slug: row.core for slug, row in known_materials(yard, slugs).items()}
+    heaps = Batch.objects.of(yard).in_bulk({e.data["batch"] for e in rows if "batch" in e.data})
+    days = soil.day_of(until)
+    if not 1 <= days <= LONGEST_DAYS:
+        raise PelkError(f"found {days} days, allowed: 1 to {LONGEST_DAYS}", "until")
+    return Life(
+        soil=mixed_soil(soil.batch),
+        mixed_on=soil.mixed_on,
+        days=days,
+        pot=soil.pot,
+        place=place_of(yard, roof=soil.roof),
+        water=water_of(yard),
+        events=tuple(event_of(soil, row, shelf, heaps) for row in rows),
+    )
+
+
+def mixed_soil(batch: Batch) -> MixedSoil:
+    """Return a heap as a life begins with it."""
+    return soil_as_mixed(*batch.plan_as_mixed())
+
+
+def place_of(yard: Yard, *, roof: bool) -> Place:
+    """Return where a yard's pots stand: its months, and the rain of its climate."""
+    climate = climates().get(yard.climate)
+    return Place(
+        monthly_c=tuple(yard.normals_c),
+        monthly_rain_mm=tuple(climate.rain_mm) if climate else (),
+        monthly_et0_mm=tuple(climate.et0_mm_d) if climate else (),
+        roof=roof,
+    )
+
+
+def water_of(yard: Yard) -> Water:
+    """Return a yard's tap."""
+    known = yard.water_analysis
+    return Water(
+        alkalinity_meq_l=alkalinity_from_ppm(known.alkalinity_mg_l), ions_mg_l=known.ions_mg_l
+    )
+
+
+Made = Callable[[int, Mapping[str, Any], Mapping[str, Material], Mapping[int, Batch]], Event]
+
+
+def event_of(
+    soil: Soil, row: SoilEvent, shelf: Mapping[str, Material], heaps: Mapping[int, Batch]
+) -> Event:
+    """Return a row as the core takes it.
+
+    Raises
+    ------
+    PelkError
+        For what cannot be: before the mix was made, of a material that is gone.
+    """
+    day = soil.day_of(row.on)
+    if day < 0:
+        made = f"{soil.mixed_on:%-d %B %Y}"
+        raise PelkError(f"that is before the soil was mixed, on {made}", "on")
+    try:
+        return MADE[row.do](day, row.data, shelf, heaps)
+    except KeyError as error:
+        raise PelkError(f"{error.args[0]} is not on this yard’s shelf any more", "data") from error
+
+
+def _topped(
+    day: int, data: Mapping[str, Any], shelf: Mapping[str, Material], heaps: Mapping[int, Batch]
+) -> Event:
+    return Topped(day=day, soil=mixed_soil(heaps[data["batch"]]), litres=data["litres"])
+
+
+MADE: dict[str, Made] = {
+    Do.PLANTED: lambda day, d, *_: Planted(
+        day=day, crop=crop(d["crop"]), plants=d.get("plants", 1.0), vigour=d.get("vigour", 1.0)
+    ),
+    Do.DRESSED: lambda day, d, shelf, _: Dressed(
+        day=day, material=shelf[d["material"]], grams=d["grams"], placed=Placed(d["placed"])
+    ),
+    Do.POURED: lambda day, d, shelf, _: Poured(
+        day=day,
+        material=shelf[d["material"]],
+        g_per_l=d["g_per_l"],
+        litres=d["litres"],
+        through=d.get("through", 0.0),
+    ),
+    Do.RINSED: lambda day, d, *_: Rinsed(day=day, litres=d["litres"]),
+    Do.WATERED: lambda day, d, *_: Watered(
+        day=day, litres_week=d.get("litres_week"), leaching=d.get("leaching")
+    ),
+    Do.TOPPED: _topped,
+    Do.READ: lambda day, d, *_: Read(day=day, ph=d.get("ph"), ec_ds_m=d.get("ec_ds_m")),
+    Do.HARVESTED: lambda day, d, *_: Harvested(
+        day=day, kg=d.get("kg"), share=d.get("share"), crop=crop(d["crop"]) if "crop" in d else None
+    ),
+    Do.CLEARED: lambda day, d, *_: Cleared(day=day, roots_in=d.get("roots_in", True)),
+    Do.RESTED: lambda day, d, *_: Rested(day=day, where=Where(d.get("where", "rain"))),
+}
+
+
+def age_in_days(soil: Soil) -> int:
+    """Return how old a soil is today. [d]."""
+    return soil.day_of(timezone.localdate())
