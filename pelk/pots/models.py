@@ -150,6 +150,7 @@ SAID = {
     "water": "{:.0%} water",
     "days": "{:g} days between",
 }
+POURED = {"litres_week": " a pot each week", "litres": " through each pot"}
 
 
 WEIGHED = {"kg": "", "wet_kg": " watered", "dry_kg": " thirsty"}
@@ -202,6 +203,9 @@ class PotDeed(YardScoped):
         measures = self.group.yard.measures
         numbers += [
             f"{measures.mass(1000 * held[k])}{words}" for k, words in WEIGHED.items() if k in held
+        ]
+        numbers += [
+            f"{measures.volume(held[k])}{words}" for k, words in POURED.items() if k in held
         ]
         said = ", ".join([str(self.get_kind_display()), *numbers])
         return f"{said}: {self.text}" if self.text else said

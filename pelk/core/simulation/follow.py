@@ -165,7 +165,7 @@ class Follower:
         self.happens = life.by_day
         soil = life.soil
         fresh = [s.day for s in soil.heap.solids] + [s.day for s in soil.heap.sulfurs]
-        fresh += [d for d, found in self.happens.items() if self._is_strong(found)]
+        fresh += [d for d, events in self.happens.items() if self._is_strong(events)]
         # Years of the soil in its pot, and of what lives over winter in it.
         potted = min((e.day for e in life.events if not isinstance(e, Read)), default=life.days)
         self.ages = set(range(potted + YEAR_DAYS, life.days, YEAR_DAYS))
@@ -204,11 +204,11 @@ class Follower:
         self.totals = Totals()
         self.followed = FollowedSoil(self.edges, {}, {}, [], [])
 
-    def _is_strong(self, found: Sequence[Event]) -> bool:
+    def _is_strong(self, events: Sequence[Event]) -> bool:
         """Whether the pace starts anew: soil comes in, or lime, sulfur, acid by the tenth."""
         held = sum(c.litres * c.buffer for c in self.life.soil.heap.components)
         dosed = 0.0
-        for event in found:
+        for event in events:
             if isinstance(event, PottedOn | Topped):
                 return True
             if isinstance(event, Dressed):
@@ -253,13 +253,13 @@ class Follower:
 
     def _do(self, day: int, i: int) -> None:
         """Let a day's events act, then plan the steps to the next."""
-        found = self.happens.get(day, [])
-        if found:
+        events = self.happens.get(day, [])
+        if events:
             self.followed.before[day] = {"ph": self.stepper.ph, **self._values()}
         if day in self.ages:
             self._age(i)
         self._fall_of_leaves(day, i)
-        for event in found:
+        for event in events:
             DEEDS[type(event)](self, event, i)
         if i < len(self.edges) - 1:
             self._plan_stretch(i, self.stepper.heap)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import replace
 from datetime import date, timedelta
 
@@ -17,10 +18,12 @@ from pelk.core.advice.feeding_plan import (
     plan_feeding,
 )
 from pelk.core.advice.feeding_rows import Feed, Pots
+from pelk.core.advice.judged_life import runs_short_on
 from pelk.core.advice.whole_doses import most_of
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.feeding_rules import INTERVAL_WEEKS
 from pelk.core.crops.groups import Crop, crop
+from pelk.core.crops.living import season_nitrogen
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.evaluation.season_supply import ElementSupply
 from pelk.core.materials.feeding_styles import FeedingStyle, Inputs, is_plant_or_mineral
@@ -28,6 +31,8 @@ from pelk.core.materials.material import Material
 from pelk.core.vessels.planting import diameter_of
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.selectors import known_materials, shelf_slugs
+from pelk.soils.domain.living import follow
+from pelk.soils.models import Soil
 from pelk.yards.models import Yard
 
 # What is dressed with, in the order it is looked for on the shelf, and how long ahead.
@@ -139,6 +144,9 @@ def _soil(
 
     Of soil that is not known nothing is reckoned with but half of the season's potassium.
     """
+    if group.soil is not None:
+        with suppress(PelkError):
+            return _of_its_life(group, group.soil, planted_on)
     filled = [f for f in fills if f.on <= planted_on]
     known = [
         (f, f.batch, elements)
@@ -163,6 +171,26 @@ def _soil(
     wanted = [w.wanted for w in elements["N"].weeks]
     behind = (7 * i for i, (s, w) in enumerate(zip(soil, wanted, strict=False)) if s < 0.9 * w)
     return soil, next(behind, None), potassium
+
+
+def _of_its_life(
+    group: PotGroup, soil: Soil, planted_on: date
+) -> tuple[tuple[float, ...], int | None, float]:
+    """Return the same from the soil's own life: what was given, washed out and read is in it.
+
+    By the litre of the preset: plants in a pot of another size want as much less or more.
+    """
+    grown = crop(group.crop)
+    begun = grows_from(grown, planted_on, group.yard.normals_c)
+    first, length = max(soil.day_of(begun), 0), int(grown.season_days)
+    forecast = follow(soil, soil.date_of(first + length + 7), samples=0)
+    scale = grown.uptake_mg_l["N"] / season_nitrogen(grown, 1.0, group.pot_l)
+    nitrogen, potassium = forecast.elements["N"], forecast.elements["K"]
+    got = scale * (nitrogen.wanted - nitrogen.short)
+    weeks = tuple(float(got[d + 7] - got[d]) for d in range(first, first + length, 7))
+    day = runs_short_on(forecast, "N", first)
+    lacks = scale * float(potassium.short[-1] - potassium.short[first])
+    return weeks, None if day is None else day - first, lacks
 
 
 def _growth_day(group: PotGroup, planted_on: date, batch: Batch) -> int:

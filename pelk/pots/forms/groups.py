@@ -181,13 +181,19 @@ WRITES = (
     PotDeed.Kind.HARVEST,
     PotDeed.Kind.STARS,
     PotDeed.Kind.NOTE,
+    PotDeed.Kind.WATERED,
+    PotDeed.Kind.RINSED,
+    PotDeed.Kind.CLEARED,
 )
 FIGURES = {
     PotDeed.Kind.READING: ("ph", "ec_ds_m"),
     PotDeed.Kind.TEA: ("age_h",),
     PotDeed.Kind.HARVEST: ("kg",),
     PotDeed.Kind.STARS: ("stars",),
+    PotDeed.Kind.WATERED: ("litres_week",),
+    PotDeed.Kind.RINSED: ("litres",),
 }
+WATERS = ("litres_week", "litres")
 
 
 class DeedForm(MarkedForm):
@@ -206,6 +212,8 @@ class DeedForm(MarkedForm):
     raw = forms.BooleanField(label="brewed from raw manure", required=False)
     kg = NumberField(required=False, high=1e5)
     stars = NumberField(label="stars, 1 to 5", required=False, low=1, high=5)
+    litres_week = NumberField(required=False, high=1e5)
+    litres = NumberField(required=False, high=1e5)
     text = forms.CharField(label="in words", max_length=300, required=False)
 
     def __init__(
@@ -215,6 +223,10 @@ class DeedForm(MarkedForm):
         self.not_before = not_before
         self.weight = "lb" if yard.system == yard.System.US else "kg"
         self.fields["kg"].label = f"harvest, {self.weight}"
+        unit = yard.measures.space_unit
+        self.space_l = sizes()[unit]
+        self.fields["litres_week"].label = f"from now on, {unit} a pot each week"
+        self.fields["litres"].label = f"through each pot, {unit}"
 
     def clean_on(self) -> Any:
         """Take today when it was left blank; refuse tomorrow."""
@@ -252,6 +264,9 @@ class DeedForm(MarkedForm):
         figures = {n: data[n] for n in FIGURES.get(data["kind"], ()) if data.get(n) is not None}
         if "kg" in figures:
             figures["kg"] *= sizes()[self.weight] / 1000
+        for name in WATERS:
+            if name in figures:
+                figures[name] *= self.space_l
         if data["kind"] == PotDeed.Kind.TEA:
             figures |= {n: 1.0 for n in ("sweetened", "raw") if data.get(n)}
         return {"kind": data["kind"], "on": data["on"], "text": data["text"], "figures": figures}

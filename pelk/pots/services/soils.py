@@ -27,6 +27,11 @@ def _harvested(group: PotGroup, figures: dict[str, float]) -> Told:
 SEEN: dict[str, Callable[[PotGroup, dict[str, float]], Told]] = {
     PotDeed.Kind.READING: _read,
     PotDeed.Kind.HARVEST: _harvested,
+    PotDeed.Kind.WATERED: lambda group, figures: (
+        Do.WATERED,
+        {"litres_week": figures["litres_week"]},
+    ),
+    PotDeed.Kind.RINSED: lambda group, figures: (Do.RINSED, {"litres": figures["litres"]}),
     PotDeed.Kind.CLEARED: lambda group, figures: (Do.CLEARED, {"roots_in": True}),
 }
 

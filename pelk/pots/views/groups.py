@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
 from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
+from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import crop
 from pelk.core.crops.named import how_to_plant
@@ -23,8 +26,9 @@ from pelk.pots.domain.seasons import seasons
 from pelk.pots.domain.winter import RAIN_MM, winter_of
 from pelk.pots.forms.groups import DeedForm, FillForm, GroupForm
 from pelk.pots.forms.winter import WinterForm
-from pelk.pots.models import PotGroup
+from pelk.pots.models import PotDeed, PotGroup
 from pelk.pots.pages.feeding import says
+from pelk.pots.pages.life import last_day, soil_page
 from pelk.pots.selectors import (
     HeapLeft,
     correction_of,
@@ -34,6 +38,7 @@ from pelk.pots.selectors import (
     seasons_of,
 )
 from pelk.pots.services import groups as services
+from pelk.soils.domain.living import follow
 from pelk.ui.appetite import appetite
 from pelk.ui.numbers import read_number
 from pelk.ui.pot_picture import pot_svg
@@ -86,8 +91,16 @@ def group(request: YardRequest, group: int) -> HttpResponse:
     """Show a group: what fills it, its feeding planned and done, what was seen."""
     row = own_group(request, group)
     return render(
-        request, "pots/group.html", group_context(request, row, DeedForm(yard=request.yard))
+        request,
+        "pots/group.html",
+        group_context(request, row, DeedForm(yard=request.yard, initial=_asked_kind(request))),
     )
+
+
+def _asked_kind(request: YardRequest) -> dict[str, str]:
+    """Return which kind of deed is to be written, where the address says so."""
+    kind = request.GET.get("kind", "")
+    return {"kind": kind} if kind in PotDeed.Kind.values else {}
 
 
 def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[str, Any]:
@@ -102,6 +115,7 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
     guards = guards_of(row, fills, deeds)
     return {
         **_winter(request, row),
+        **_life(row, today),
         "guards": guards,
         "not_before": not_before(guards),
         "today": today,
@@ -122,6 +136,30 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
         "appetite": appetite(plan, today) if plan else None,
         "deeds": [d for d in deeds if not d.key][:DEEDS],
     }
+
+
+# What can be written down from the soil's life: mark and word, and the kind of deed.
+FIVES = (
+    ("watered", "I watered", "watered"),
+    ("read", "I read", "reading"),
+    ("rested", "I saw", "note"),
+    ("harvested", "I picked", "harvest"),
+)
+
+
+def _life(row: PotGroup, today: date) -> dict[str, Any]:
+    """Return the soil that goes on in some pots, followed; nothing where it is not known."""
+    if row.soil is None:
+        return {"soil": None}
+    events = list(row.soil.events.filter(deleted_at=None))
+    try:
+        forecast = follow(row.soil, last_day(row.soil, events, today))
+    except PelkError as error:
+        return {"soil": None, "soil_problem": error.message}
+    address = row.get_absolute_url()
+    fives = [(f"{address}?kind={kind}#write", do, word) for do, word, kind in FIVES]
+    fives.insert(1, (reverse("pots:fed", args=[row.pk]), "dressed", "I fed"))
+    return {"soil": soil_page(row.soil, forecast, events, today), "fives": fives}
 
 
 def _winter(request: YardRequest, row: PotGroup) -> dict[str, Any]:
