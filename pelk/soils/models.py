@@ -28,6 +28,8 @@ class Soil(YardScoped):
     wall = models.CharField(max_length=10, default="plastic")
     saucer = models.BooleanField(default=False)
     roof = models.BooleanField("no rain reaches it", default=False)
+    # What its readings taught, with the key of what it was learned from; reckoned anew otherwise.
+    lesson = models.JSONField("what readings taught", null=True, blank=True, editable=False)
 
     class Meta:
         ordering = ["-mixed_on", "-pk"]

@@ -74,6 +74,19 @@ def judge_life(forecast: SoilForecast, first: int, last: int) -> tuple[Finding, 
     return tuple(sorted(findings, key=lambda f: (ORDER[f.grade], f.from_day or 0)))
 
 
+def judge_plantings(forecast: SoilForecast) -> tuple[Finding, ...]:
+    """Return what a whole life goes wrong in, each kind once, over each planting's own days."""
+    life = forecast.life
+    marks = sorted({e.day for e in life.events if isinstance(e, Planted)})
+    ends = [*sorted({e.day for e in life.events if isinstance(e, Cleared)}), life.days]
+    seen: dict[tuple[Kind, str], Finding] = {}
+    for start in marks:
+        end = next(day for day in ends if day > start or day == life.days)
+        for finding in judge_life(forecast, start, end):
+            seen.setdefault((finding.kind, finding.of), finding)
+    return tuple(sorted(seen.values(), key=lambda f: (ORDER[f.grade], f.from_day or 0)))
+
+
 def _ph(forecast: SoilForecast, crops: Sequence[Crop], window: Window) -> Iterator[Finding]:
     band = band_of(crops, forecast.life.soil.mineral)
     names = " and ".join(dict.fromkeys(crop.name.lower() for crop in crops))

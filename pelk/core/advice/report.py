@@ -70,13 +70,14 @@ def report(evaluation: Evaluation, judgement: Judgement | None = None) -> dict[s
         "c_to_n": _round(evaluation.c_to_n.value),
         "air": _air(evaluation),
         "cure": _cure(evaluation.forecast),
-        "findings": [_finding(f) for f in judged.findings],
+        "findings": [plain_finding(f) for f in judged.findings],
         "cautions": cautions,
         "cost": _cost(evaluation.cost),
     }
 
 
-def _finding(finding: Finding) -> dict[str, Any]:
+def plain_finding(finding: Finding) -> dict[str, Any]:
+    """Return a finding as a file writes it."""
     return {
         "kind": finding.kind.value,
         "of": finding.of or None,

@@ -4,7 +4,7 @@ The offset of a pen and the buffer trade off against each other, so the offset i
 told as the pen's fault; a check in pH 7.00 fixes it far better.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -127,6 +127,38 @@ def calibrate(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -
     PelkError
         Without readings, or with one that cannot be.
     """
+
+    def predict(theta: Floats, at: Floats) -> Floats:
+        return predicted(heap, around, at, max(int(np.ceil(at.max())), 1), theta)
+
+    return calibrate_by(heap, readings, predict)
+
+
+Predict = Callable[[Floats, Floats], Floats]
+
+
+def calibrate_by(heap: Heap, readings: Sequence[PhReading], predict: Predict) -> Calibration:
+    """Return what readings teach of a heap whose course is run by `predict`.
+
+    Parameters
+    ----------
+    heap : Heap
+        As it was mixed: what there is to learn of.
+    readings : sequence of PhReading
+        At least one.
+    predict : callable
+        From logarithms of the factors, as of `predicted`, and days to the pH on those days.
+
+    Returns
+    -------
+    Calibration
+        Multipliers and their covariance.
+
+    Raises
+    ------
+    PelkError
+        Without readings, or with one that cannot be.
+    """
     if not readings:
         raise PelkError("there is no pH reading to learn from", "readings")
     for i, reading in enumerate(readings):
@@ -144,10 +176,10 @@ def calibrate(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -
     aged_meq_l = sum(s.base_meq_l for s in heap.solids if s.part is not None)
     active += [CARBONATE_AT] if enough and aged_meq_l > TELLING_CARBONATE_MEQ_L else []
     active.sort()
-    fitted, jacobian, misses = _fit(heap, around, at, observed, sigma, active, "linear")
+    fitted, jacobian, misses = _fit(predict, at, observed, sigma, active, "linear")
     odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
     if odd:
-        fitted, jacobian, misses = _fit(heap, around, at, observed, sigma, active, "huber")
+        fitted, jacobian, misses = _fit(predict, at, observed, sigma, active, "huber")
         odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
     full = np.diag(PRIOR_SD**2)
     scale = PRIOR_SD[active]
@@ -169,17 +201,9 @@ def calibrate(heap: Heap, around: Surroundings, readings: Sequence[PhReading]) -
 
 
 def _fit(
-    heap: Heap,
-    around: Surroundings,
-    at: Floats,
-    observed: Floats,
-    sigma: Floats,
-    active: list[int],
-    loss: str,
+    predict: Predict, at: Floats, observed: Floats, sigma: Floats, active: list[int], loss: str
 ) -> tuple[Floats, Floats, Floats]:
     from scipy.optimize import least_squares  # noqa: PLC0415  (loaded once readings are fitted)
-
-    days = max(int(np.ceil(at.max())), 1)
 
     def theta(z: Floats) -> Floats:
         whole = np.zeros(len(PRIOR_SD))
@@ -193,7 +217,7 @@ def _fit(
         # The offset only shifts the line: it needs no course of its own.
         key = t[:OFFSET_AT].tobytes()
         if key not in runs:
-            runs[key] = predicted(heap, around, at, days, t)
+            runs[key] = predict(t, at)
         return observed - (runs[key] + t[OFFSET_AT])
 
     result = least_squares(

@@ -14,7 +14,7 @@ from pelk.core.materials.material import Material
 from pelk.core.release.grains import lime_grade_of, sulfur_grades
 from pelk.core.salts.pore_water import PoreSalts
 from pelk.core.simulation.availability import Times
-from pelk.core.simulation.ensemble import SAMPLES, draws_of
+from pelk.core.simulation.ensemble import SAMPLES, Posterior, draws_of
 from pelk.core.simulation.follow import FollowedSoil, Follower, sieved_key
 from pelk.core.simulation.life import Life
 from pelk.core.simulation.minerals import (
@@ -26,6 +26,7 @@ from pelk.core.simulation.minerals import (
 )
 from pelk.core.simulation.run import LINE_PACE, Pace
 from pelk.core.simulation.salts_of_a_course import pore_salts
+from pelk.core.simulation.soil_learning import as_learned
 
 Floats = NDArray[np.float64]
 
@@ -103,7 +104,9 @@ class _Snapshot:
 
 
 @cites("pelk", "one stepper for a soil's life; uptake, rain, rinsing, joining and rotting in it")
-def follow_soil(life: Life, samples: int = SAMPLES) -> SoilForecast:
+def follow_soil(
+    life: Life, samples: int = SAMPLES, learned: Posterior | None = None
+) -> SoilForecast:
     """Return what comes of a soil's life.
 
     Parameters
@@ -112,13 +115,16 @@ def follow_soil(life: Life, samples: int = SAMPLES) -> SoilForecast:
         The mix, the pot, the place, and what was done when.
     samples : int
         Draws of the ensemble; 0 leaves it out.
+    learned : Posterior, optional
+        What its readings taught (`pelk.core.simulation.soil_learning`).
 
     Returns
     -------
     SoilForecast
         From mixing day to the last.
     """
-    line = Follower(life, LINE_PACE).run()
+    told, central = as_learned(life, learned)
+    line = Follower(told, LINE_PACE, central).run()
     book, snapshots = _minerals(life, line)
     days = life.days
     dissolved, salts = [s.dissolved for s in snapshots], [s.salts for s in snapshots]
@@ -129,7 +135,8 @@ def follow_soil(life: Life, samples: int = SAMPLES) -> SoilForecast:
     ec = np.repeat(_daily(line.edges, ec_line, days)[None], 3, axis=0)
     ensemble = None
     if samples:
-        ensemble = Follower(life, LIFE_FAN_PACE, draws_of(life.soil.heap, samples)).run()
+        drawn_of = draws_of(life.soil.heap, samples, learned=learned)
+        ensemble = Follower(life, LIFE_FAN_PACE, drawn_of).run()
         ph = _with_quantiles(ph[1], ensemble, ensemble.values["ph"], days)
         at = np.searchsorted(line.edges, ensemble.edges, side="right") - 1
         drawn = conductivity_along(

@@ -20,6 +20,8 @@ from msgspec import Struct
 from pelk.bench.formats.documents import BatchDocument, DocumentError, MixDocument
 from pelk.bench.formats.planning import as_plan
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm
+from pelk.core.advice.judged_life import judge_plantings
+from pelk.core.advice.report import plain_finding
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import Crop, crop
 from pelk.core.evaluation.evaluate import soil_as_mixed
@@ -496,7 +498,7 @@ def course(forecast: SoilForecast) -> dict[str, Any]:
             name: {key: float(f"{mg:.12g}") for key, mg in held.balance.items()}
             for name, held in forecast.elements.items()
         },
-        "findings": [],
+        "findings": [plain_finding(f) for f in judge_plantings(forecast)],
     }
 
 

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from datetime import date
+from hashlib import sha256
+from json import dumps
 from typing import Any
 
+import numpy as np
 from django.utils import timezone
 
+from pelk import VERSION
 from pelk.barrow.models import Batch
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm
 from pelk.core.base.errors import PelkError
@@ -15,7 +19,7 @@ from pelk.core.base.regions import climates
 from pelk.core.crops.groups import crop
 from pelk.core.evaluation.evaluate import soil_as_mixed
 from pelk.core.materials.material import Material
-from pelk.core.simulation.ensemble import SAMPLES
+from pelk.core.simulation.ensemble import SAMPLES, Posterior
 from pelk.core.simulation.life import (
     Cleared,
     Dressed,
@@ -35,6 +39,7 @@ from pelk.core.simulation.life import (
     Where,
 )
 from pelk.core.simulation.soil_forecast import SoilForecast, follow_soil
+from pelk.core.simulation.soil_learning import as_begun, learn
 from pelk.shelf.selectors import known_materials
 from pelk.soils.models import Soil, SoilEvent
 from pelk.yards.models import Yard
@@ -53,7 +58,33 @@ def follow(
     PelkError
         Where nothing can be said of it: its mix is not known, or an event cannot be.
     """
-    return follow_soil(life_of(soil, until, more), samples=samples)
+    life = as_begun(life_of(soil, until, more))
+    return follow_soil(life, samples, posterior_of(soil, life))
+
+
+def posterior_of(soil: Soil, life: Life) -> Posterior | None:
+    """Return what the readings of a soil taught; it is remembered on its row. None without any."""
+    last = max((e.day for e in life.events if isinstance(e, Read) and e.ph), default=0)
+    if not last:
+        return None
+    told = [(str(e.on), e.do, e.data) for e in soil.events.filter(deleted_at=None)]
+    told = [row for row in told if soil.day_of(date.fromisoformat(row[0])) <= last]
+    key = sha256(dumps([VERSION, soil.batch_id, told], sort_keys=True).encode()).hexdigest()
+    kept: Any = soil.lesson or {}
+    if kept.get("key") != key:
+        taught = learn(life)
+        if taught is None:
+            return None
+        held = taught.posterior
+        kept = {
+            "key": key,
+            "mean": held.mean.tolist(),
+            "covariance": held.covariance.tolist(),
+            "own_ph_sd": held.own_ph_sd,
+        }
+        soil.lesson = kept
+        Soil.objects.filter(pk=soil.pk).update(lesson=kept)
+    return Posterior(np.array(kept["mean"]), np.array(kept["covariance"]), kept["own_ph_sd"])
 
 
 def life_of(soil: Soil, until: date, more: Iterable[SoilEvent] = ()) -> Life:

@@ -11,6 +11,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import library
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.core.simulation.soil_forecast import follow_soil
+from pelk.core.simulation.soil_learning import as_begun, learn
 from pelk.exchange.formats.files import BAD_INPUT, decoded, one_line
 from pelk.exchange.formats.lives import as_life, course, read_life
 
@@ -30,7 +31,10 @@ class Command(BaseCommand):
         """Print one JSON object, or one line that names the bad key."""
         try:
             life = as_life(read_life(decoded(options["file"])), library())
-            printed = course(follow_soil(life, samples=max(options["samples"], 0)))
+            begun = as_begun(life)
+            lesson = learn(begun)
+            taught = lesson.posterior if lesson else None
+            printed = course(follow_soil(begun, max(options["samples"], 0), taught))
         except PelkError as error:
             self.stderr.write(one_line(error))
             sys.exit(BAD_INPUT)

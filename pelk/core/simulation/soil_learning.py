@@ -1,0 +1,84 @@
+"""What the readings of a soil teach of it, on its own life instead of a heap's course."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pelk.core.acid_base.salts_on_pens import PhMethod
+from pelk.core.base.sources import cites
+from pelk.core.simulation.calibration import OFFSET_AT, Calibration, PhReading, calibrate_by
+from pelk.core.simulation.ensemble import Posterior
+from pelk.core.simulation.follow import Follower
+from pelk.core.simulation.initial_state import starting_at, with_buffer
+from pelk.core.simulation.life import Life, Read
+from pelk.core.simulation.run import CENTRAL, LINE_PACE, Draws
+
+Floats = NDArray[np.float64]
+
+FURTHEST = np.log([0.2, 5.0])
+
+
+def as_begun(life: Life) -> Life:
+    """Return a life whose mix starts at the pH that was read on mixing day, where one was."""
+    first = next((e.ph for e in life.events if isinstance(e, Read) and e.day == 0 and e.ph), None)
+    if first is None:
+        return life
+    soil = replace(life.soil, heap=starting_at(life.soil.heap, first))
+    return replace(life, soil=soil)
+
+
+def as_learned(life: Life, learned: Posterior | None) -> tuple[Life, Draws]:
+    """Return a life, and the factors of its central line, by what readings taught."""
+    if learned is None:
+        return life, CENTRAL
+    return _with(life, np.append(learned.mean, 0.0))
+
+
+@cites("pelk", "the priors of a heap, on the life of a soil")
+def learn(life: Life) -> Calibration | None:
+    """Return what the pH readings of a life teach; None where there are none after mixing day.
+
+    Parameters
+    ----------
+    life : Life
+        With its readings among its events.
+
+    Returns
+    -------
+    Calibration or None
+        Factors on buffer, lime, sulfur and carbonate of what it was mixed of.
+    """
+    reads = [e for e in life.events if isinstance(e, Read) and e.day > 0 and e.ph is not None]
+    if not reads:
+        return None
+    readings = [_reading(e) for e in reads]
+    until = max(e.day for e in reads) + 1
+    past = replace(life, days=until, events=tuple(e for e in life.events if e.day <= until))
+
+    def predict(theta: Floats, at: Floats) -> Floats:
+        told, draws = _with(past, theta)
+        before = Follower(told, LINE_PACE, draws).run().before
+        return np.array([float(before[int(day)]["ph"]) for day in at])
+
+    return calibrate_by(life.soil.heap, readings, predict)
+
+
+def _with(life: Life, theta: Floats) -> tuple[Life, Draws]:
+    factors = np.exp(np.clip(theta[:OFFSET_AT], *FURTHEST))
+    buffer, lime, sulfur, carbonate = factors.tolist()
+    soil = replace(life.soil, heap=with_buffer(life.soil.heap, buffer))
+    return replace(life, soil=soil), Draws(lime=lime, sulfur=sulfur, carbonate=carbonate)
+
+
+def _reading(event: Read) -> PhReading:
+    known = event.method in {method.value for method in PhMethod}
+    meter = "checked pen" if event.checked else "unchecked pen"
+    return PhReading(
+        day=float(event.day),
+        ph=event.ph or 0.0,
+        method=event.method if known else PhMethod.SLURRY,
+        meter="strip" if event.method == "strip" else meter,
+    )
