@@ -50,7 +50,9 @@ class Entry(models.Model):
     """One deed, in words."""
 
     yard = models.ForeignKey(Yard, models.CASCADE, related_name="+")
+    # When it happened, and when it was written down.
     at = models.DateTimeField(default=timezone.now)
+    written_at = models.DateTimeField(default=timezone.now, editable=False)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     station = models.CharField(max_length=10, choices=Station)
     text = models.CharField(max_length=300)
@@ -61,3 +63,8 @@ class Entry(models.Model):
     class Meta:
         indexes = [models.Index(fields=["yard", "-at", "-id"])]
         verbose_name_plural = "entries"
+
+    @property
+    def is_written_later(self) -> bool:
+        """Whether it was written down on another day than it happened."""
+        return timezone.localdate(self.written_at) != timezone.localdate(self.at)

@@ -17,7 +17,7 @@ def record(
     url: str = "",
     at: datetime | None = None,
 ) -> Entry:
-    """Write one deed."""
+    """Write one deed; `at` is when it happened, where that is not now."""
     return Entry.objects.create(
         yard=yard, by=by, station=station, text=text[:300], url=url, at=at or timezone.now()
     )

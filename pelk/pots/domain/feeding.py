@@ -56,7 +56,7 @@ def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
     if group.planted_on is None:
         return None
     fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
-    deeds = list(group.deeds.filter(deleted_at=None))
+    deeds = list(group.deeds.filter(deleted_at=None).select_related("event"))
     yard: Yard = group.yard
     style, products = yard.style, products_of(group)
     soil, run_out, potassium = _soil(group, fills, group.planted_on)
@@ -215,6 +215,9 @@ def left_in(group: PotGroup, today: date) -> dict[str, float]:
 
     Empty where no filling was one of the yard's heaps. [mg/L]
     """
+    if group.soil is not None and group.soil.day_of(today) > 0:
+        with suppress(PelkError):
+            return _left_by_its_life(group.soil, today)
     if group.planted_on is None:
         return {}
     fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
@@ -233,6 +236,15 @@ def left_in(group: PotGroup, today: date) -> dict[str, float]:
             if element == "N":
                 contents["N free"] = contents.get("N free", 0.0) + share * float(season.pool[day])
     return contents
+
+
+def _left_by_its_life(soil: Soil, today: date) -> dict[str, float]:
+    """Return what is left in a litre by the course of a soil. [mg/L]."""
+    forecast = follow(soil, today, samples=0)
+    litres = float(forecast.litres[-1])
+    left = {e: max(held.balance["held"], 0.0) / litres for e, held in forecast.elements.items()}
+    left["N free"] = float(forecast.elements["N"].free[-1])
+    return left
 
 
 def plan_of(group: PotGroup, today: date) -> FeedingPlan | None:

@@ -8,6 +8,7 @@ from datetime import date
 from pelk.core.crops.groups import crop
 from pelk.core.crops.harvest_guard import Guard, Manured, harvest_guards
 from pelk.pots.models import PotDeed, PotFill, PotGroup
+from pelk.shelf.selectors import known_materials
 
 METAL_NAMES = {
     "As": "arsenic",
@@ -31,6 +32,12 @@ def guards_of(group: PotGroup, fills: Sequence[PotFill], deeds: Sequence[PotDeed
     ]
     teas = [d for d in deeds if d.kind == PotDeed.Kind.TEA]
     manured += [Manured("Tea of raw manure was given", d.on) for d in teas if d.figures.get("raw")]
+    fed = [d for d in deeds if d.event is not None and "material" in d.event.data]
+    given = known_materials(group.yard, {d.event.data["material"] for d in fed if d.event})
+    for deed in fed:
+        slug = deed.event.data["material"] if deed.event else ""
+        if slug in given and "manure-raw" in given[slug].core.tags:
+            manured.append(Manured(f"{given[slug].short_name} was given", deed.on))
     metals: set[str] = set()
     for fill in fills:
         if fill.batch is None:

@@ -1,6 +1,6 @@
 """What is done with pots."""
 
-from datetime import date
+from datetime import date, datetime, time
 from typing import TypedDict, Unpack
 
 import msgspec
@@ -113,7 +113,7 @@ def fill(
     refresh(group)
     litres = group.yard.measures.volume(taken_l)
     many = f", {sig(filled_count)} pots" if filled_count else ""
-    _note(group, by, f"{group.name}: {row.get_how_display()} with {litres} of {what}{many}")
+    _note(group, by, f"{group.name}: {row.get_how_display()} with {litres} of {what}{many}", on)
     return row
 
 
@@ -135,7 +135,7 @@ def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
         text=f"{what}, {row.amount}"[:300] if row.amount else what,
     )
     word = "" if kind == PotDeed.Kind.DONE else " skipped"
-    _note(row.group, by, f"{row.group.name}: {deed.text}{word}")
+    _note(row.group, by, f"{row.group.name}: {deed.text}{word}", on)
     return deed
 
 
@@ -157,7 +157,7 @@ def write_deed(
     if kind in soils.SEEN:
         soils.lives_on(group, deed, *soils.SEEN[kind](group, figures or {}))
     refresh(group)
-    _note(group, by, f"{group.name}: {deed.says}")
+    _note(group, by, f"{group.name}: {deed.says}", on)
     return deed
 
 
@@ -189,9 +189,13 @@ def refresh(group: PotGroup) -> None:
     group.save(update_fields=["plan"])
 
 
-def _note(group: PotGroup, by: User | None, text: str) -> None:
+def _note(group: PotGroup, by: User | None, text: str, on: date | None = None) -> None:
+    """Write the log: under the day it happened, at noon where that is past."""
+    at = None
+    if on is not None and on < timezone.localdate():
+        at = timezone.make_aware(datetime.combine(on, time(12)))
     url = group.get_absolute_url()
-    record(yard=group.yard, by=by, station=Station.POTS, text=text, url=url)
+    record(yard=group.yard, by=by, station=Station.POTS, text=text, url=url, at=at)
 
 
 def _refresh_its_group(row: PotFill | PotDeed) -> None:

@@ -107,7 +107,7 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
     """Return what a group's page shows."""
     today = timezone.localdate()
     fills = list(row.fills.filter(deleted_at=None).select_related("batch"))
-    deeds = list(row.deeds.filter(deleted_at=None))
+    deeds = list(row.deeds.filter(deleted_at=None).select_related("event"))
     measures, plan = request.yard.measures, plan_of(row, today)
     rows = rows_of(row, deeds, today)
     ahead = [r for r in rows if not r.is_past]
@@ -178,7 +178,7 @@ def years(request: YardRequest, group: int) -> HttpResponse:
     """Show a group by the year."""
     row = own_group(request, group)
     fills = row.fills.filter(deleted_at=None).select_related("batch")
-    by_year = seasons(list(fills), list(row.deeds.filter(deleted_at=None)))
+    by_year = seasons(list(fills), list(row.deeds.filter(deleted_at=None).select_related("event")))
     page = Paginator(by_year, YEARS).get_page(request.GET.get("page"))
     measures = request.yard.measures
     rows = [(season, measures.mass(1000 * season.kg) if season.kg else "") for season in page]

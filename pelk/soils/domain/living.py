@@ -103,6 +103,7 @@ def life_of(soil: Soil, until: date, more: Iterable[SoilEvent] = ()) -> Life:
     slugs = {e.data["material"] for e in rows if "material" in e.data}
     shelf = {slug: row.core for slug, row in known_materials(yard, slugs).items()}
     heaps = Batch.objects.of(yard).in_bulk({e.data["batch"] for e in rows if "batch" in e.data})
+    events = tuple(event_of(soil, row, shelf, heaps) for row in rows)
     days = soil.day_of(until)
     if not 1 <= days <= LONGEST_DAYS:
         raise PelkError(f"found {days} days, allowed: 1 to {LONGEST_DAYS}", "until")
@@ -113,7 +114,7 @@ def life_of(soil: Soil, until: date, more: Iterable[SoilEvent] = ()) -> Life:
         pot=soil.pot,
         place=place_of(yard, roof=soil.roof),
         water=water_of(yard),
-        events=tuple(event_of(soil, row, shelf, heaps) for row in rows),
+        events=events,
     )
 
 

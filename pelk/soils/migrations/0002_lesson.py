@@ -4,15 +4,14 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
-    dependencies = [
-        ('soils', '0001_initial'),
-    ]
+    dependencies = [("soils", "0001_initial")]
 
     operations = [
         migrations.AddField(
-            model_name='soil',
-            name='lesson',
-            field=models.JSONField(blank=True, editable=False, null=True, verbose_name='what readings taught'),
-        ),
+            model_name="soil",
+            name="lesson",
+            field=models.JSONField(
+                blank=True, editable=False, null=True, verbose_name="what readings taught"
+            ),
+        )
     ]

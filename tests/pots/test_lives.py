@@ -1,0 +1,210 @@
+"""A soil's life in some pots: what is written goes on in it, is undone with it, and is followed."""
+
+from datetime import timedelta
+
+from django.test import TestCase
+from django.utils import timezone
+
+from pelk.core.advice.judged_life import judge_life
+from pelk.core.base.errors import PelkError
+from pelk.log.models import Entry
+from pelk.pots.domain.feeding import left_in
+from pelk.pots.models import PotDeed
+from pelk.pots.services.groups import DEEDS, fill, write_deed
+from pelk.shelf.models.bags import Bag
+from pelk.soils.domain.living import follow
+from pelk.soils.models import Soil, SoilEvent
+from pelk.soils.services.soils import write_event
+from tests.factories import make_bag, make_heap, make_pots, make_user, yard_of
+
+FED = [
+    {"material": "lime-dolomitic-ground", "amount": 3, "unit": "g/L"},
+    {"material": "feather-meal", "amount": 3, "unit": "g/L"},
+]
+BULK = [
+    {"material": "sphagnum-peat-light", "parts": 6},
+    {"material": "yard-compost", "parts": 2},
+    {"material": "perlite", "parts": 2},
+]
+
+
+class PotLife(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+        self.today = timezone.localdate()
+        self.heap = make_heap(self.user, days_old=120, bulk=BULK, doses=FED)
+        self.group = make_pots(self.user, name="Wall tubs", crop="fruiting", count=4, litres=12.0)
+
+    def ago(self, days):
+        return self.today - timedelta(days=days)
+
+    def fill(self, days=100, **more):
+        filled = {
+            "what": "Kumquat tub mix",
+            "taken_l": 48.0,
+            "how": "filled",
+            "batch": self.heap,
+            "plants": True,
+            **more,
+        }
+        fill(group=self.group, by=self.user, on=self.ago(days), **filled)
+        self.group.refresh_from_db()
+        return self.group.soil
+
+    def write(self, kind, days, **figures):
+        return write_deed(
+            group=self.group, by=self.user, kind=kind, on=self.ago(days), figures=figures
+        )
+
+    def give(self, said, action="write", **typed):
+        address = f"{self.group.get_absolute_url()}fed/"
+        return self.client.post(address, {"said": said, "action": action, **typed}, follow=True)
+
+    def test_a_filling_begins_a_soil_and_what_is_done_goes_on_in_it(self):
+        soil = self.fill()
+        self.assertEqual((soil.batch, soil.mixed_on), (self.heap, self.ago(120)))
+        self.write("reading", 60, ph=6.4, ec_ds_m=1.2)
+        self.write("harvest", 30, kg=6.0)
+        self.write("rinsed", 20, litres=5.0)
+        self.write("cleared", 5)
+        done = list(soil.events.values_list("do", flat=True))
+        self.assertEqual(done, ["planted", "read", "harvested", "rinsed", "cleared"])
+        picked = soil.events.get(do="harvested")
+        self.assertAlmostEqual(picked.data["kg"], 1.5)  # of four pots
+        followed = follow(soil, self.today, samples=0)
+        self.assertGreater(followed.elements["N"].balance["taken"], 0)
+        page = self.client.get(self.group.get_absolute_url())
+        self.assertContains(page, "leaves the band" if b"leaves the band" in page.content else "pH")
+        for word in ("Nitrogen", "Potassium", "Salts", "I fed", "Nothing grows in it"):
+            self.assertContains(page, word)
+
+    def test_what_is_struck_out_leaves_the_soil_and_comes_back_with_it(self):
+        soil = self.fill()
+        before = follow(soil, self.today, samples=0).elements["N"].free[-1]
+        self.give("30 g blood meal each", on=self.ago(10).isoformat())
+        deed = PotDeed.objects.get(kind="fed")
+        fed = follow(soil, self.today, samples=0).elements["N"].free[-1]
+        self.assertGreater(fed, before + 5)
+        DEEDS.put_away(deed, by=self.user)
+        self.assertAlmostEqual(follow(soil, self.today, samples=0).elements["N"].free[-1], before)
+        deed.refresh_from_db()
+        DEEDS.bring_back(deed, by=self.user)
+        self.assertAlmostEqual(follow(soil, self.today, samples=0).elements["N"].free[-1], fed)
+
+    def test_a_feed_is_looked_at_before_it_is_written(self):
+        self.fill()
+        make_bag(self.user, slug="blood-meal", kg=2.0)
+        page = self.give("20 g blood meal each", action="look")
+        effect = page.context["effect"]
+        self.assertGreater(effect.nitrogen_mg_l, 20)
+        self.assertEqual(effect.harms, ())
+        self.assertEqual(SoilEvent.objects.filter(do="dressed").count(), 0)
+        # Too much of it burns, and that is said before it is written.
+        harmful = self.give("300 g blood meal each", action="look").context["effect"]
+        self.assertGreater(harmful.ec[1], harmful.ec[0] + 1)
+        self.assertNotEqual(harmful.harms, ())
+        self.give("20 g blood meal each")
+        event = SoilEvent.objects.get(do="dressed")
+        self.assertEqual((event.data["grams"], event.data["placed"]), (20.0, "on_top"))
+        self.assertAlmostEqual(Bag.objects.get().left, 2.0 - 4 * 0.020)
+        self.assertIn("20 g blood meal each", PotDeed.objects.get(kind="fed").says)
+
+    def test_amounts_as_said(self):
+        self.fill()
+        for said, typed, do, key, expected in (
+            ("200 g kelp meal", {"share": "all"}, "dressed", "grams", 50.0),
+            ("8 g per pot kelp meal", {"share": "all"}, "dressed", "grams", 8.0),
+            ("1 oz kelp meal each", {}, "dressed", "grams", 28.35),
+            ("3 mL/L fish emulsion", {"litres": "2"}, "poured", "litres", 2.0),
+        ):
+            with self.subTest(said):
+                page = self.give(said, action="look", **typed)
+                given = page.context["given"]
+                self.assertEqual(given.do, do)
+                self.assertAlmostEqual(given.data[key], expected, delta=0.01)
+        page = self.give("2 g/L lime", action="look")
+        self.assertContains(page, "Which “lime” is it?")
+        chosen = self.give("8 g lime each", action="look", meant="lime-calcitic-ground")
+        self.assertEqual(chosen.context["given"].slug, "lime-calcitic-ground")
+
+    def test_what_cannot_be_is_a_sentence_and_nothing_is_lost(self):
+        soil = self.fill()
+        tomorrow = (self.today + timedelta(days=1)).isoformat()
+        for said, typed, sentence in (
+            ("moon dust 8 g", {}, "is not known here"),
+            ("kelp meal", {}, "How much of it?"),
+            ("8 g kelp meal", {"on": tomorrow}, "still to come"),
+            ("8 g kelp meal", {"on": self.ago(300).isoformat()}, "before the soil was mixed"),
+            ("8 g kelp meal and 2 g blood meal", {}, "one feed at a time"),
+        ):
+            with self.subTest(sentence):
+                page = self.give(said, **typed)
+                self.assertContains(page, sentence)
+                self.assertContains(page, said)
+        self.assertEqual(soil.events.count(), 1)
+        with self.assertRaises(PelkError):
+            write_event(soil=soil, on=self.ago(200), do="rinsed", data={"litres": 1.0})
+
+    def test_a_reading_moves_what_is_believed(self):
+        soil = self.fill()
+        unread = follow(soil, self.today, samples=0).ph[1]
+        high = float(unread[soil.day_of(self.ago(40))]) + 0.6
+        self.write("reading", 40, ph=round(high, 2))
+        soil.refresh_from_db()
+        read = follow(soil, self.today, samples=0).ph[1]
+        self.assertGreater(read[-1], unread[-1] + 0.05)
+        lesson = Soil.objects.get().lesson
+        self.assertTrue(lesson["key"])
+        # It is remembered, until something before the reading changes.
+        follow(soil, self.today, samples=0)
+        self.assertEqual(Soil.objects.get().lesson, lesson)
+
+    def test_topping_up_and_filling_anew(self):
+        soil = self.fill()
+        litres = follow(soil, self.today, samples=0).litres[-1]
+        self.fill(days=20, how="topped", taken_l=8.0, plants=False)
+        self.assertEqual(self.group.soil, soil)
+        more = follow(soil, self.today, samples=0).litres[-1]
+        self.assertGreater(more, litres + 1)
+        self.fill(days=3)
+        self.assertNotEqual(self.group.soil, soil)
+
+    def test_soil_of_no_heap_is_not_followed(self):
+        fill(
+            group=self.group,
+            by=self.user,
+            what="bagged",
+            taken_l=40.0,
+            how="filled",
+            on=self.ago(50),
+            plants=True,
+        )
+        self.assertIsNone(self.group.soil)
+        self.assertEqual(self.client.get(self.group.get_absolute_url()).context["soil"], None)
+        self.assertContains(self.give("20 g blood meal each", action="look"), "Nobody knows what")
+
+    def test_the_log_sorts_by_when_it_happened(self):
+        self.fill()
+        self.write("reading", 40, ph=6.2)
+        entry = Entry.objects.of(yard_of(self.user)).get(text__contains="reading")
+        self.assertEqual(timezone.localdate(entry.at), self.ago(40))
+        self.assertTrue(entry.is_written_later)
+        self.assertContains(self.client.get("/log/"), "written")
+
+    def test_what_is_left_comes_from_its_course_and_the_judge_sees_ahead(self):
+        soil = self.fill()
+        left = left_in(self.group, self.today)
+        followed = follow(soil, self.today, samples=0)
+        self.assertAlmostEqual(left["N free"], followed.elements["N"].free[-1])
+        ahead = follow(soil, self.today + timedelta(days=60), samples=0)
+        day = soil.day_of(self.today)
+        for finding in judge_life(ahead, day, ahead.life.days):
+            self.assertTrue(finding.text)
+
+    def test_raw_manure_moves_the_harvest_guard(self):
+        self.fill()
+        self.give("40 g raw cow manure each", on=self.ago(3).isoformat())
+        page = self.client.get(self.group.get_absolute_url())
+        self.assertContains(page, "was given")
+        self.assertGreater(page.context["not_before"], self.today)
