@@ -10,7 +10,7 @@ from pelk.core.advice.grades import Finding, Grade
 from pelk.core.advice.judged_life import judge_life, runs_short_on
 from pelk.core.simulation.soil_forecast import SoilForecast
 from pelk.pots.models import PotGroup
-from pelk.soils.domain.living import follow
+from pelk.soils.domain.living import follow, refuse_before_mixing
 from pelk.soils.models import Soil, SoilEvent
 
 # What it gives is told by this day after it, and its salts by that one.
@@ -75,6 +75,7 @@ def effect_of(group: PotGroup, given: Given, on: date) -> Effect | None:
     soil = group.soil
     if soil is None:
         return None
+    refuse_before_mixing(soil, on)
     until = on + timedelta(days=LOOK_DAYS)
     event = event_of_given(group, soil, given, on)
     bare = follow(soil, until, samples=0)

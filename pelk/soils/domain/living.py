@@ -145,6 +145,13 @@ def water_of(yard: Yard) -> Water:
 Made = Callable[[int, Mapping[str, Any], Mapping[str, Material], Mapping[int, Batch]], Event]
 
 
+def refuse_before_mixing(soil: Soil, on: date) -> None:
+    """Raise where a day lies before a soil was mixed."""
+    if on < soil.mixed_on:
+        made = f"{soil.mixed_on:%-d %B %Y}"
+        raise PelkError(f"that is before the soil was mixed, on {made}", "on")
+
+
 def event_of(
     soil: Soil, row: SoilEvent, shelf: Mapping[str, Material], heaps: Mapping[int, Batch]
 ) -> Event:
@@ -155,10 +162,8 @@ def event_of(
     PelkError
         For what cannot be: before the mix was made, of a material that is gone.
     """
+    refuse_before_mixing(soil, row.on)
     day = soil.day_of(row.on)
-    if day < 0:
-        made = f"{soil.mixed_on:%-d %B %Y}"
-        raise PelkError(f"that is before the soil was mixed, on {made}", "on")
     try:
         return MADE[row.do](day, row.data, shelf, heaps)
     except KeyError as error:
