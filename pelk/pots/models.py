@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import models
 from django.urls import reverse
 from django.utils import timezone
@@ -46,10 +48,13 @@ class PotGroup(YardScoped):
     plant = models.CharField(max_length=80, blank=True)
     family = models.CharField("plant family", max_length=60, blank=True)
     planted_on = models.DateField(null=True, blank=True)
+    plants = models.FloatField("plants in each", default=1.0)
     note = models.CharField(max_length=300, blank=True)
     habit = models.CharField("watered", max_length=10, choices=Habit, default=Habit.NORMAL)
     dressing = models.CharField("dressed with", max_length=80, blank=True)
     liquid = models.CharField("liquid feed", max_length=80, blank=True)
+    # What goes wrong with them in the next months, by the newest sums.
+    outlook: Any = models.JSONField("what lies ahead", null=True, blank=True, editable=False)
     # What fills them, as one soil that goes on; None where nobody knows what it was mixed of.
     soil = models.ForeignKey(
         Soil, models.SET_NULL, null=True, blank=True, related_name="groups", editable=False

@@ -5,12 +5,15 @@ from datetime import timedelta
 from django.test import TestCase
 from django.utils import timezone
 
+from pelk.core.advice.feeding_rows import Feeding
 from pelk.core.advice.judged_life import judge_life
 from pelk.core.base.errors import PelkError
+from pelk.core.curing.due_states import TaskState
 from pelk.log.models import Entry
+from pelk.pots.domain.due import FeedRow
 from pelk.pots.domain.feeding import left_in
 from pelk.pots.models import PotDeed
-from pelk.pots.services.groups import DEEDS, fill, write_deed
+from pelk.pots.services.groups import DEEDS, decide, fill, write_deed
 from pelk.shelf.models.bags import Bag
 from pelk.soils.domain.living import follow
 from pelk.soils.models import Soil, SoilEvent
@@ -208,3 +211,43 @@ class PotLife(TestCase):
         page = self.client.get(self.group.get_absolute_url())
         self.assertContains(page, "was given")
         self.assertGreater(page.context["not_before"], self.today)
+
+    def test_half_now_and_half_later(self):
+        self.group.plants = 2.0
+        self.group.save()
+        soil = self.fill(taken_l=24.0)
+        self.assertLess(soil.litres, 0.6 * self.group.pot_l)
+        self.assertEqual(soil.events.get(do="planted").data["plants"], 2.0)
+        self.fill(days=60, how="topped", taken_l=24.0, plants=False)
+        litres = follow(soil, self.today, samples=0).litres
+        self.assertAlmostEqual(litres[-1], 2 * litres[0], delta=0.4)
+
+    def test_a_done_row_of_the_plan_is_in_the_soil(self):
+        soil = self.fill()
+        for kind, amounts, do in (
+            ("dress", {"g_per_pot": 6.0}, "dressed"),
+            ("liquid", {"ml_per_l": 4.0, "l_per_pot": 1.0}, "poured"),
+            ("water", {"l_per_pot": 5.0}, "rinsed"),
+            ("check", {}, None),
+        ):
+            with self.subTest(kind):
+                feeding = Feeding(kind, self.ago(9), kind, "a feed", "it is time", **amounts)
+                row = FeedRow(self.group, feeding, kind, TaskState.TODAY)
+                deed = decide(row=row, by=self.user, kind="done", on=self.ago(9))
+                self.assertEqual(deed.event and deed.event.do, do)
+        self.assertEqual(soil.events.count(), 4)
+
+    def test_today_says_what_lies_ahead_of_the_pots(self):
+        self.fill()
+        write_deed(
+            group=self.group,
+            by=self.user,
+            kind="reading",
+            on=self.ago(2),
+            figures={"ph": 8.2},
+        )
+        self.group.refresh_from_db()
+        self.assertTrue(self.group.outlook)
+        page = self.client.get("/today/")
+        self.assertContains(page, "Ahead of the pots")
+        self.assertContains(page, self.group.outlook[0]["text"][:20])

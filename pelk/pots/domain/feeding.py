@@ -184,7 +184,7 @@ def _of_its_life(
     begun = grows_from(grown, planted_on, group.yard.normals_c)
     first, length = max(soil.day_of(begun), 0), int(grown.season_days)
     forecast = follow(soil, soil.date_of(first + length + 7), samples=0)
-    scale = grown.uptake_mg_l["N"] / season_nitrogen(grown, 1.0, group.pot_l)
+    scale = grown.uptake_mg_l["N"] / season_nitrogen(grown, group.plants, group.pot_l)
     nitrogen, potassium = forecast.elements["N"], forecast.elements["K"]
     got = scale * (nitrogen.wanted - nitrogen.short)
     weeks = tuple(float(got[d + 7] - got[d]) for d in range(first, first + length, 7))

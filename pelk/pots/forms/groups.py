@@ -46,6 +46,9 @@ class GroupForm(MarkedForm):
     crop = forms.ChoiceField(label="crop group")
     plant = forms.CharField(label="plant, as you call it", max_length=80, required=False)
     family = forms.CharField(label="plant family", max_length=60, required=False)
+    plants = NumberField(
+        label="plants in each pot; blank is one", required=False, low=0.01, high=1e4
+    )
     habit = forms.ChoiceField(label="watered", choices=PotGroup.Habit.choices, required=False)
     dressing = forms.ChoiceField(label="dressed with", required=False)
     liquid = forms.ChoiceField(label="liquid feed", required=False)
@@ -79,6 +82,7 @@ class GroupForm(MarkedForm):
         said = {name: getattr(group, name) for name in (*TEXTS, *CHOSEN)}
         said |= {
             "count": str(group.count),
+            "plants": sig(group.plants, 4),
             "litres": "",
             "height": sig(group.height_cm / yard.measures.length[1], 4) if group.height_cm else "",
         }
@@ -125,6 +129,7 @@ class GroupForm(MarkedForm):
         across = {n: (data.pop(n) or 0.0) * centimetres for n in SIDES}
         data["height_cm"] = across["height"] or None
         data["count"] = int(data["count"])
+        data["plants"] = data["plants"] or 1.0
         data["habit"] = data["habit"] or PotGroup.Habit.NORMAL
         size = sizes()[self.yard.measures.space_unit]
         if kind.litres is not None:

@@ -17,6 +17,7 @@ from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
 from pelk.pots.domain.due import FeedRow
 from pelk.pots.domain.feeding import reckon
+from pelk.pots.domain.outlook import outlook_of
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.pots.selectors import is_used_up, seasons_in
 from pelk.pots.services import soils
@@ -41,6 +42,7 @@ class GroupSaid(TypedDict, total=False):
     planted_on: date | None
     note: str
     habit: str
+    plants: float
     dressing: str
     liquid: str
 
@@ -105,7 +107,9 @@ def fill(
             on=on,
             text=(f"{group.plant} ({group.family})" if group.family else group.plant) or group.crop,
         )
-        soils.lives_on(group, deed, SoilEvent.Do.PLANTED, {"crop": group.crop})
+        soils.lives_on(
+            group, deed, SoilEvent.Do.PLANTED, {"crop": group.crop, "plants": group.plants}
+        )
     if batch is not None and is_used_up(batch):
         cure_due.decide(
             batch=batch, by=by, key=f"{PLANT}:1", name="planted", kind=Decision.Kind.DONE
@@ -134,6 +138,10 @@ def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
         on=on,
         text=f"{what}, {row.amount}"[:300] if row.amount else what,
     )
+    if kind == PotDeed.Kind.DONE:
+        told = soils.fed_by_plan(row.group, row.feeding)
+        if told is not None:
+            soils.lives_on(row.group, deed, *told)
     word = "" if kind == PotDeed.Kind.DONE else " skipped"
     _note(row.group, by, f"{row.group.name}: {deed.text}{word}", on)
     return deed
@@ -164,29 +172,24 @@ def write_deed(
 def _into_the_soil(group: PotGroup, row: PotFill, batch: Batch | None) -> None:
     """Let a filling begin a new soil, or go on the one that is there."""
     if row.how == PotFill.How.FILLED:
-        group.soil = (
-            begin_soil(yard=group.yard, batch=batch, pot=group.pot, name=group.name)
-            if batch is not None and batch.finished_at is not None
-            else None
-        )
+        group.soil = None
+        if batch is not None and batch.finished_at is not None:
+            pot = soils.pot_as_filled(group, row, batch)
+            group.soil = begin_soil(yard=group.yard, batch=batch, pot=pot, name=group.name)
         group.save(update_fields=["soil"])
         return
     if batch is None:
         return
-    settled = row.taken_l * (1 - batch.evaluation(samples=0).volumes.settling)
-    soils.lives_on(
-        group,
-        row,
-        SoilEvent.Do.TOPPED,
-        {"batch": batch.pk, "litres": settled / (row.filled_count or group.count)},
-    )
+    litres = soils.settled_each(group, row, batch)
+    soils.lives_on(group, row, SoilEvent.Do.TOPPED, {"batch": batch.pk, "litres": litres})
 
 
 def refresh(group: PotGroup) -> None:
     """Reckon a group's feeding again, and keep it."""
     plan = reckon(group, timezone.localdate())
     group.plan = None if plan is None else msgspec.to_builtins(plan)
-    group.save(update_fields=["plan"])
+    group.outlook = outlook_of(group, timezone.localdate())
+    group.save(update_fields=["plan", "outlook"])
 
 
 def _note(group: PotGroup, by: User | None, text: str, on: date | None = None) -> None:

@@ -4,9 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import suppress
+from dataclasses import replace
 from typing import Any
 
+from pelk.barrow.models import Batch
+from pelk.core.advice.feeding_rows import Feeding
 from pelk.core.base.errors import PelkError
+from pelk.core.simulation.life import Placed, Pot
+from pelk.pots.domain.feeding import POTASH, products_of
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.soils.models import SoilEvent
 from pelk.soils.services.soils import write_event
@@ -34,6 +39,47 @@ SEEN: dict[str, Callable[[PotGroup, dict[str, float]], Told]] = {
     PotDeed.Kind.RINSED: lambda group, figures: (Do.RINSED, {"litres": figures["litres"]}),
     PotDeed.Kind.CLEARED: lambda group, figures: (Do.CLEARED, {"roots_in": True}),
 }
+
+
+# Nearer than this to what the pots hold, they are full.
+FULL = 0.9
+
+
+def settled_each(group: PotGroup, row: PotFill, batch: Batch) -> float:
+    """Return what a filling comes to in one pot, settled. [L]."""
+    settling = batch.evaluation(samples=0).volumes.settling
+    return row.taken_l * (1 - settling) / (row.filled_count or group.count)
+
+
+def pot_as_filled(group: PotGroup, row: PotFill, batch: Batch) -> Pot:
+    """Return one pot as it was filled: half of it where half went in, to be topped up later."""
+    litres = settled_each(group, row, batch)
+    pot = group.pot
+    if litres >= FULL * pot.litres:
+        return pot
+    return replace(pot, litres=litres, height_cm=pot.height_cm * litres / pot.litres)
+
+
+def fed_by_plan(group: PotGroup, feeding: Feeding) -> Told | None:
+    """Return what a row of the plan is to the soil, once it is done; None for a look at it."""
+    products = products_of(group)
+    if feeding.kind == "water" and feeding.l_per_pot:
+        return Do.RINSED, {"litres": feeding.l_per_pot}
+    if feeding.kind == "liquid" and "liquid" in products and feeding.ml_per_l:
+        liquid = products["liquid"]
+        dense = liquid.density.typ if liquid.density else 1.0
+        g_per_l = feeding.ml_per_l * dense
+        poured = {"material": liquid.slug, "g_per_l": g_per_l, "litres": feeding.l_per_pot}
+        return Do.POURED, poured
+    slug = {"dress": "dressing", "acid": "dressing", "potash": POTASH}.get(feeding.kind, "")
+    if slug not in products or not feeding.g_per_pot:
+        return None
+    dressed = {
+        "material": products[slug].slug,
+        "grams": feeding.g_per_pot,
+        "placed": Placed.SCRATCHED.value,
+    }
+    return Do.DRESSED, dressed
 
 
 def lives_on(group: PotGroup, row: PotFill | PotDeed, do: str, data: dict[str, Any]) -> None:

@@ -134,7 +134,8 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
         "done": sum(1 for r in rows if r.is_decided),
         "says": says(row, plan, today) if plan else None,
         "appetite": appetite(plan, today) if plan else None,
-        "deeds": [d for d in deeds if not d.key][:DEEDS],
+        # Done rows of the plan stand in it; those it no longer has stand here.
+        "deeds": [d for d in deeds if d.key not in {r.key for r in rows}][:DEEDS],
     }
 
 

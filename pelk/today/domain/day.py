@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, datetime
+from itertools import islice
 
 from django.urls import reverse
 
@@ -16,6 +17,7 @@ from pelk.cure.domain.due import DueRow, due_of_heaps, heaps_of
 from pelk.cure.models import Reading
 from pelk.log.models import Entry
 from pelk.pots.domain.due import FeedRow, due_of_pots
+from pelk.pots.domain.outlook import PotsWarning, warnings_of
 from pelk.shelf.models.materials import ShelfItem
 from pelk.ui.resting_chart import Resting
 from pelk.yards.models import Yard
@@ -58,6 +60,7 @@ class Day:
     planned: int
     lately: list[Entry]
     harms: list[tuple[Batch, str]]
+    ahead: list[PotsWarning]
     resting: list[Resting]
     weather: Weather
 
@@ -88,6 +91,7 @@ def day_of_yard(yard: Yard, on: date, typed_c: float | None) -> Day:
         lately=list(entries),
         resting=[_resting(heap) for heap in heaps[:LANES]],
         harms=_harms(heaps[:LANES]),
+        ahead=list(islice(warnings_of(yard, on), LATELY)),
         weather=_weather(yard, on, typed_c),
     )
 
