@@ -138,7 +138,7 @@ class FirstBatch(BrowserTestCase):
         expect(page.get_by_role("img", name="ready day")).to_be_visible()
         before = page.get_by_role("listitem").filter(has_text="Ready for").inner_text()
         page.get_by_text("What if").click()
-        cold = page.get_by_label("Temperature, degrees Celsius")
+        cold = page.get_by_label("Temperature, °C")
         cold.fill("9")
         line = page.get_by_role("listitem").filter(has_text="Ready for")
         expect(line).not_to_have_text(before)
