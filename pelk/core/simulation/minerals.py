@@ -260,7 +260,8 @@ class MineralBook:
             there = max(self.free[element], 0.0)
             took = min(ratio * nitrogen, reach * there)
             self.wanted[element] += want * self.litres
-            self.short[element] += (want - took) * self.litres
+            # What lacks for want of nitrogen is nitrogen's lack, not its own.
+            self.short[element] += (ratio * nitrogen - took) * self.litres
             if not took:
                 continue
             self.free[element] -= took

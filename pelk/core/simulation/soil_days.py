@@ -10,7 +10,14 @@ from numpy.typing import NDArray
 
 from pelk.core.acid_base.water import Water
 from pelk.core.crops.groups import Crop
-from pelk.core.crops.living import Living, cover_by, livings, season_nitrogen, wanted_by_day
+from pelk.core.crops.living import (
+    YEAR_DAYS,
+    Living,
+    cover_by,
+    livings,
+    season_nitrogen,
+    wanted_by_day,
+)
 from pelk.core.release.nitrogen_curves import daily_temperatures
 from pelk.core.simulation.cohorts import USUAL_ROOTS, Roots
 from pelk.core.simulation.life import Life, Place, Pot, Where
@@ -159,7 +166,8 @@ class SoilDays:
     def __init__(self, life: Life) -> None:
         self.life = life
         first = life.mixed_on.timetuple().tm_yday - 1
-        self.weather = Weather.of(life.place, first, life.days)
+        # A year further, so that the last year of what lives over winter is a whole one.
+        self.weather = Weather.of(life.place, first, life.days + YEAR_DAYS)
 
     def stretch(
         self, edges: Floats, litres: float, pot: Pot, growing: Sequence[Growing], regime: Regime

@@ -26,8 +26,20 @@ def rates_a_year() -> dict[str, float]:
     return {row["kind"]: float(row["per_year"]) for row in rows("rotting.csv")}
 
 
+@cites("pelk", "by kind, in the order of how pots shrink, from memory; perlite crushes 0.01 a year")
 def rate_of(material: Material) -> float:
-    """Return how much of a part rots in a year of rate-days; minerals do not. [1/a]."""
+    """Return how much of a part rots in a year of rate-days; minerals do not.
+
+    Parameters
+    ----------
+    material : Material
+        The part.
+
+    Returns
+    -------
+    float
+        Rate. [1/a]
+    """
     kind = OWN_KIND.get(material.slug, material.release_class)
     crushed = CRUSHED_PER_YEAR if material.slug in CRUSHED else 0.0
     return rates_a_year().get(kind or "", crushed)

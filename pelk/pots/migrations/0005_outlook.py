@@ -4,20 +4,19 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
-    dependencies = [
-        ('pots', '0004_soils_of_before'),
-    ]
+    dependencies = [("pots", "0004_soils_of_before")]
 
     operations = [
         migrations.AddField(
-            model_name='potgroup',
-            name='outlook',
-            field=models.JSONField(blank=True, editable=False, null=True, verbose_name='what lies ahead'),
+            model_name="potgroup",
+            name="outlook",
+            field=models.JSONField(
+                blank=True, editable=False, null=True, verbose_name="what lies ahead"
+            ),
         ),
         migrations.AddField(
-            model_name='potgroup',
-            name='plants',
-            field=models.FloatField(default=1.0, verbose_name='plants in each'),
+            model_name="potgroup",
+            name="plants",
+            field=models.FloatField(default=1.0, verbose_name="plants in each"),
         ),
     ]

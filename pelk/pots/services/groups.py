@@ -156,15 +156,20 @@ def write_deed(
     on: date,
     text: str = "",
     figures: dict[str, float] | None = None,
+    refreshes: bool = True,
 ) -> PotDeed:
-    """Write down what was seen or done outside the plan; the plan is reckoned again."""
+    """Write down what was seen or done outside the plan; the plan is reckoned again.
+
+    Who writes many at once `refreshes` by himself at the end.
+    """
     group.lock()
     deed: PotDeed = PotDeed.objects.create(
         yard=group.yard, group=group, kind=kind, on=on, text=text[:300], figures=figures or {}
     )
     if kind in soils.SEEN:
         soils.lives_on(group, deed, *soils.SEEN[kind](group, figures or {}))
-    refresh(group)
+    if refreshes:
+        refresh(group)
     _note(group, by, f"{group.name}: {deed.says}", on)
     return deed
 

@@ -13,6 +13,8 @@ from pelk.barrow.services import finish_batch, make_batch, tick
 from pelk.bench.formats.documents import MixDocument, read
 from pelk.bench.services import keep_blend, plan_recipe, save_recipe
 from pelk.config.demo_shelf import fill_shelf
+from pelk.config.demo_years import three_years
+from pelk.core.base.regions import regions
 from pelk.cure.services.readings import record_reading
 from pelk.cure.services.visits import check_pen
 from pelk.pots.models import PotGroup
@@ -127,13 +129,9 @@ POTS: list[dict[str, Any]] = [
 ]
 # Days ago, what was done or seen on the kumquats. Invented.
 KUMQUAT_YEAR: list[tuple[int, str, str, dict[str, float]]] = [
-    (330, "harvest", "first fruits", {"kg": 1.2}),
     (310, "stars", "sweet, few", {"stars": 3}),
-    (210, "reading", "run-off of all three", {"ph": 6.4, "ec_ds_m": 1.1}),
     (180, "buds", "", {}),
-    (120, "reading", "after the dry spell", {"ph": 6.7, "ec_ds_m": 1.6}),
     (40, "note", "moved under the glass", {}),
-    (12, "harvest", "the big tub only", {"kg": 2.1}),
 ]
 # What was seen of last year's aubergine soil; one question is left. Invented.
 OLD_ANSWERS: dict[str, Any] = {
@@ -228,8 +226,8 @@ def load() -> Yard:
     """Enter the demo through the services that a user's clicks go through."""
     user = sign_up(email=EMAIL, password=PASSWORD, yard_name=YARD)
     yard = user.memberships.get().yard
-    yard.currency, yard.region = "GBP", "GB"
-    yard.save(update_fields=["currency", "region"])
+    yard.currency, yard.region, yard.climate = "GBP", "GB", regions()["GB"].climate
+    yard.save(update_fields=["currency", "region", "climate"])
     made_at = timezone.now().replace(hour=10, minute=0) - timedelta(days=AGE_DAYS)
     before = made_at - timedelta(days=2)
     owned = list(Material.objects.visible_to(yard).filter(slug__in=set(SHELF)))
@@ -275,25 +273,7 @@ def fill_pots(pots: dict[str, PotGroup], camellia: Batch, user: User) -> None:
         reckoned_l=118.0,
         plants=True,
     )
-    fill(
-        group=kumquat,
-        by=user,
-        what="last year’s citrus mix",
-        taken_l=105.0,
-        how="filled",
-        on=today - timedelta(days=420),
-        filled_count=3,
-        seasons=1,
-        plants=True,
-    )
-    fill(
-        group=kumquat,
-        by=user,
-        what="worm castings and bark",
-        taken_l=18.0,
-        how="topped",
-        on=today - timedelta(days=150),
-    )
+    three_years(tea.yard, kumquat, user)
     for days, kind, text, figures in KUMQUAT_YEAR:
         write_deed(
             group=kumquat,
