@@ -153,9 +153,9 @@ def _salts(forecast: SoilForecast, crops: Sequence[Crop], window: Window) -> Ite
 def _short(forecast: SoilForecast, crops: Sequence[Crop], window: Window) -> Iterator[Finding]:
     """Say what runs short of what is still wanted in the window."""
     for element in ("N", *WANTED):
-        held = forecast.elements[element]
-        wanted = float(held.wanted[window.last] - held.wanted[window.first])
-        short = float(held.short[window.last] - held.short[window.first])
+        days = window.first, window.last
+        wanted = float(forecast.gained(element, "wanted", *days))
+        short = float(forecast.gained(element, "short", *days))
         if wanted <= 0:
             continue
         share = 1 - short / wanted

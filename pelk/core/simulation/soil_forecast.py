@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
@@ -29,6 +30,7 @@ from pelk.core.simulation.salts_of_a_course import pore_salts
 from pelk.core.simulation.soil_learning import as_learned
 
 Floats = NDArray[np.float64]
+Days = int | Sequence[int]
 
 # An ensemble over years: no longer steps than these.
 LIFE_FAN_PACE = Pace(0.5, 1.5, 9.0, 90.0, 30.0, 200, 8e-2)
@@ -87,6 +89,24 @@ class SoilForecast:
     def dates(self) -> list[date]:
         """Each day of it."""
         return [self.life.mixed_on + timedelta(days=i) for i in range(self.life.days + 1)]
+
+    def gained(self, element: str, name: str, first: Days, last: Days) -> Floats:
+        """Return what a sum grew by between two days, per litre of the later day's soil.
+
+        Sums are kept for a pot: its shrinking is no growth. [mg/L]
+
+        Parameters
+        ----------
+        element : str
+            Key of `elements`.
+        name : str
+            ``given taken wanted short leached``.
+        first, last : int or sequence of int
+            Days since mixing. [d]
+        """
+        line = getattr(self.elements[element], name) * self.litres
+        after, before = np.asarray(last), np.asarray(first)
+        return np.asarray((line[after] - line[before]) / self.litres[after])
 
     def daily(self, name: str) -> Floats:
         """Return a value of the central line for every day."""

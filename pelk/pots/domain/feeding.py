@@ -185,11 +185,13 @@ def _of_its_life(
     first, length = max(soil.day_of(begun), 0), int(grown.season_days)
     forecast = follow(soil, soil.date_of(first + length + 7), samples=0)
     scale = grown.uptake_mg_l["N"] / season_nitrogen(grown, group.plants, group.pot_l)
-    nitrogen, potassium = forecast.elements["N"], forecast.elements["K"]
-    got = scale * (nitrogen.wanted - nitrogen.short)
-    weeks = tuple(float(got[d + 7] - got[d]) for d in range(first, first + length, 7))
+    starts = list(range(first, first + length, 7))
+    ends = [start + 7 for start in starts]
+    wanted = forecast.gained("N", "wanted", starts, ends)
+    got = scale * (wanted - forecast.gained("N", "short", starts, ends))
+    weeks = tuple(float(week) for week in got)
     day = runs_short_on(forecast, "N", first)
-    lacks = scale * float(potassium.short[-1] - potassium.short[first])
+    lacks = scale * float(forecast.gained("K", "short", first, forecast.life.days))
     return weeks, None if day is None else day - first, lacks
 
 

@@ -279,10 +279,8 @@ def _food(
     weeks = list(range(first, last, WEEK))
     ends = [min(week + WEEK, last) for week in weeks]
 
-    def gained(line: Floats) -> Floats:
-        return np.maximum(line[ends] - line[weeks], 0.0)
-
-    wanted, taken = gained(held.wanted), gained(held.wanted - held.short)
+    wanted = np.maximum(forecast.gained(element, "wanted", weeks, ends), 0.0)
+    taken = np.maximum(wanted - forecast.gained(element, "short", weeks, ends), 0.0)
     at_hand = taken + np.maximum(held.free[ends], 0.0)
     most = max(float(wanted.max(initial=0.0)) * 1.6, 5.0)
     y = Scale(0.0, most, top + FOOD_TALL, top)
