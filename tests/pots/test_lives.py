@@ -240,11 +240,7 @@ class PotLife(TestCase):
     def test_today_says_what_lies_ahead_of_the_pots(self):
         self.fill()
         write_deed(
-            group=self.group,
-            by=self.user,
-            kind="reading",
-            on=self.ago(2),
-            figures={"ph": 8.2},
+            group=self.group, by=self.user, kind="reading", on=self.ago(2), figures={"ph": 8.2}
         )
         self.group.refresh_from_db()
         self.assertTrue(self.group.outlook)

@@ -2,8 +2,9 @@
 
 from django.test import SimpleTestCase, TestCase
 
+from pelk.core.acid_base.water import alkalinity_from_ppm
 from pelk.core.advice.ph_answer import Outcome
-from pelk.core.advice.ph_desk import acid_for_can, bed_limit, instead_of_sulfur, ways_to
+from pelk.core.advice.ph_desk import acid_for_can, bed_limit, instead_of_sulfur, ph_of_can, ways_to
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import library
 from tests.factories import make_bag, make_own_lime, make_pots, make_user
@@ -106,3 +107,18 @@ class Desk(TestCase):
         cost = float(others["ferrous sulfate, 7 water"].cost.strip("€£$"))
         self.assertAlmostEqual(cost, grams / 500, delta=0.05 * grams / 500 + 0.006)
         self.assertAlmostEqual(instead_of_sulfur(1.0)[1][1], 139.0 / 16.03, delta=0.02)
+
+
+class AddedToTheCan(TestCase):
+    def test_what_a_can_reads_with_so_much_in_it(self):
+        # The dose for a pH, given back, reads that pH.
+        alkalinity = alkalinity_from_ppm(180)
+        for acid in ("lemon", "vinegar", "citric"):
+            dose = acid_for_can(acid, alkalinity, 7.6, 5.8, 10.0)
+            self.assertAlmostEqual(ph_of_can(acid, dose, alkalinity, 7.6, 10.0), 5.8, places=2)
+        self.client.force_login(make_user())
+        asked = "way=water&alkalinity=180&water_ph=7.6&wanted=5.8&can=10&weekly=0.3"
+        page = self.client.get(f"/pots/ph/?{asked}&added=lemon&much=20")
+        self.assertContains(page, "the can reads about pH")
+        drowned = self.client.get(f"/pots/ph/?{asked}&added=citric&much=90000")
+        self.assertContains(drowned, "below pH 1.5")

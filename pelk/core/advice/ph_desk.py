@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pelk.core.acid_base.acids import Acidifier
 from pelk.core.acid_base.buffering import CALCITE_PH
 from pelk.core.acid_base.equivalents import equivalents_of_sulfur
-from pelk.core.acid_base.water import weak_acid_for
+from pelk.core.acid_base.water import ph_after_acid, weak_acid_for
 from pelk.core.advice.dose_for_ph import Advice, Errand, advise
 from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.errors import PelkError
@@ -261,6 +261,41 @@ def acid_for_can(
     _, kind, molar, per_thousand, _ = ACIDS[acid]
     mmol = weak_acid_for(alkalinity_meq_l, water_ph, target_ph, kind) * can_l
     return mmol * molar / per_thousand
+
+
+@cites("crc", "dissociation constants of the weak acid")
+@answers
+def ph_of_can(
+    acid: str, amount: float, alkalinity_meq_l: float, water_ph: float, can_l: float
+) -> float:
+    """Return the pH of a can of water with so much of a kitchen acid in it.
+
+    Parameters
+    ----------
+    acid : str
+        Key of `ACIDS`.
+    amount : float
+        Grams of crystals or millilitres of juice and vinegar, in the whole can. [g] or [mL]
+    alkalinity_meq_l : float
+        Of the water. [meq/L]
+    water_ph : float
+        Of the water. [pH]
+    can_l : float
+        [L]
+
+    Returns
+    -------
+    float
+        [pH]
+
+    Raises
+    ------
+    PelkError
+        Where that much takes the water below pH 1.5.
+    """
+    _, kind, molar, per_thousand, _ = ACIDS[acid]
+    mmol_l = amount * per_thousand / molar / can_l
+    return ph_after_acid(alkalinity_meq_l, water_ph, weak_mmol_l={kind: mmol_l})
 
 
 @cites(

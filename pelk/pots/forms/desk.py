@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from pelk.core.advice.ph_desk import SOILS, Lying
+from pelk.core.advice.ph_desk import ACIDS, SOILS, Lying
 from pelk.core.base.rounding import sig
 from pelk.core.materials.library import library
 from pelk.core.vessels.trade_pots import filled_volume
@@ -121,6 +121,12 @@ class WaterForm(MarkedForm):
     water_ph = NumberField(label="the water reads pH", low=4, high=10, initial="7.6")
     wanted = NumberField(label="the can wants pH", low=4, high=7.5, initial="5.8")
     can = NumberField(low=0.1, high=1e4, initial="10")
+    added = forms.ChoiceField(
+        label="or: I put in",
+        choices=[("", "nothing yet"), *((key, row[0]) for key, row in ACIDS.items())],
+        required=False,
+    )
+    much = NumberField(label="so much of it in the can, mL or g", required=False, high=1e5)
     weekly = NumberField(
         label="given a week, volumes of water to one of soil", high=5, initial="0.3"
     )

@@ -16,6 +16,7 @@ from pelk.core.advice.ph_desk import (
     acid_for_can,
     bed_limit,
     instead_of_sulfur,
+    ph_of_can,
     soil_heap,
     ways_to,
 )
@@ -233,6 +234,19 @@ def _row(
     )
 
 
+def _with_added(data: dict[str, Any], alkalinity: float, can_l: float) -> str:
+    """Say what the can reads with what was put in; empty where nothing was."""
+    if not data.get("added") or not data.get("much"):
+        return ""
+    name, _, _, _, unit = ACIDS[data["added"]]
+    amount = f"{sig(data['much'], 3)} {unit} of {name}"
+    try:
+        ph = ph_of_can(data["added"], data["much"], alkalinity, data["water_ph"], can_l)
+    except PelkError as error:
+        return f"{amount}: {error.message}."
+    return f"With {amount} the can reads about pH {ph:.1f}."
+
+
 def can_of(form: WaterForm, yard: Yard) -> dict[str, Any]:
     """Return what each kitchen acid would be for a can, and what the tap does to a pot."""
     data = form.cleaned_data
@@ -242,6 +256,7 @@ def can_of(form: WaterForm, yard: Yard) -> dict[str, Any]:
     for key, (name, _, _, _, unit) in ACIDS.items():
         amount = acid_for_can(key, alkalinity, data["water_ph"], data["wanted"], can_l)
         rows.append((name, f"{sig(amount, 2)} {unit}"))
+    reads = _with_added(data, alkalinity, can_l)
     strong = strong_acid_for(alkalinity, data["water_ph"], data["wanted"]) * can_l
     rows.append(("a mineral acid, for trained users", f"{sig(strong, 2)} meq by its label"))
     water = Water(alkalinity_meq_l=alkalinity, l_per_l_day=data["weekly"] / 7)
@@ -252,4 +267,4 @@ def can_of(form: WaterForm, yard: Yard) -> dict[str, Any]:
         most = REST_PH - START_PH
         year = f"{12 * month:.1f}" if 12 * month < most else f"to near {REST_PH:g}, no further"
         drifts.append((name, f"{month:.2f}", year))
-    return {"rows": rows, "drifts": drifts}
+    return {"rows": rows, "drifts": drifts, "reads": reads}

@@ -40,6 +40,7 @@ class Mark:
     do: str
     says: str
     hair: float
+    is_planned: bool = False
 
     @property
     def use_x(self) -> float:
@@ -158,15 +159,19 @@ def last_day(soil: Soil, events: Sequence[SoilEvent], today: date) -> date:
 
 
 def soil_page(
-    soil: Soil, forecast: SoilForecast, events: Sequence[SoilEvent], today: date
+    soil: Soil,
+    forecast: SoilForecast,
+    events: Sequence[SoilEvent],
+    today: date,
+    planned: Sequence[tuple[date, str, str]] = (),
 ) -> SoilPage:
-    """Return a soil made ready for its page."""
+    """Return a soil made ready for its page; `planned` are days, marks and words to come."""
     day = min(max(soil.day_of(today), 0), forecast.life.days)
     findings = judge_life(forecast, day, forecast.life.days)
     return SoilPage(
         soil,
         forecast,
-        _picture(soil, forecast, events, day, findings),
+        _picture(soil, forecast, events, day, findings, planned),
         [_said(f) for f in findings] or _nothing_wrong(forecast, day),
         written_ph(float(forecast.ph[1][day])),
         sig(float(forecast.ec[1][day]), 2),
@@ -191,6 +196,7 @@ def _picture(
     events: Sequence[SoilEvent],
     today: int,
     findings: Sequence[Finding],
+    planned: Sequence[tuple[date, str, str]],
 ) -> LifePicture:
     last = forecast.life.days
     first = max(0, last - LONGEST_SHOWN)
@@ -233,7 +239,14 @@ def _picture(
             for e, d in read
             if "ph" in d
         ],
-        [_mark(soil, e, x, y, forecast) for e in events if soil.day_of(e.on) >= first],
+        [
+            *(_mark(soil, e, x, y, forecast) for e in events if soil.day_of(e.on) >= first),
+            *(
+                Mark(x(soil.day_of(on)), do, f"{on:%-d %b}, planned: {says}", LANE - 12, True)
+                for on, do, says in planned
+                if soil.day_of(on) <= last
+            ),
+        ],
         LANE,
         staves,
         salts,

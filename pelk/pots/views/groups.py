@@ -115,7 +115,7 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
     guards = guards_of(row, fills, deeds)
     return {
         **_winter(request, row),
-        **_life(row, today),
+        **_life(row, today, ahead),
         "guards": guards,
         "not_before": not_before(guards),
         "today": today,
@@ -148,7 +148,12 @@ FIVES = (
 )
 
 
-def _life(row: PotGroup, today: date) -> dict[str, Any]:
+# What a row of the plan is on the lane of events.
+PLANNED = {"dress": "dressed", "acid": "dressed", "potash": "dressed", "coated": "dressed"}
+PLANNED |= {"liquid": "poured", "tea": "poured", "water": "rinsed", "top up": "topped"}
+
+
+def _life(row: PotGroup, today: date, ahead: list[FeedRow]) -> dict[str, Any]:
     """Return the soil that goes on in some pots, followed; nothing where it is not known."""
     if row.soil is None:
         return {"soil": None}
@@ -160,7 +165,12 @@ def _life(row: PotGroup, today: date) -> dict[str, Any]:
     address = row.get_absolute_url()
     fives = [(f"{address}?kind={kind}#write", do, word) for do, word, kind in FIVES]
     fives.insert(1, (reverse("pots:fed", args=[row.pk]), "dressed", "I fed"))
-    return {"soil": soil_page(row.soil, forecast, events, today), "fives": fives}
+    planned = [
+        (r.feeding.on, PLANNED[r.feeding.kind], r.title)
+        for r in ahead
+        if r.feeding.on and r.feeding.kind in PLANNED
+    ]
+    return {"soil": soil_page(row.soil, forecast, events, today, planned), "fives": fives}
 
 
 def _winter(request: YardRequest, row: PotGroup) -> dict[str, Any]:
