@@ -120,6 +120,7 @@ class PotFill(YardScoped):
         FILLED = "filled", "filled"
         LAYER = "layer", "a layer"
         TOPPED = "topped", "topped up"
+        POTTED = "potted", "potted on"
 
     group = models.ForeignKey(PotGroup, models.CASCADE, related_name="fills")
     batch = models.ForeignKey(Batch, models.SET_NULL, null=True, blank=True, related_name="fills")

@@ -87,7 +87,8 @@ def family_in(batch: Batch) -> str:
 
 def layers_of(fills: list[PotFill]) -> list[PotLayer]:
     """Return what fills some pots as layers from below: since they were last filled anew."""
-    first = next((i for i, f in enumerate(fills) if f.how == PotFill.How.FILLED), None)
+    anew = (PotFill.How.FILLED, PotFill.How.POTTED)
+    first = next((i for i, f in enumerate(fills) if f.how in anew), None)
     held = fills if first is None else fills[: first + 1]
     return [PotLayer(f"{f.what}, {f.on:%-d %b %Y}", _texture(f), f.taken_l) for f in reversed(held)]
 

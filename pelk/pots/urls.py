@@ -6,7 +6,7 @@ from pelk.log.views.put_away import put_away_paths
 from pelk.pots.services.groups import DEEDS, FILLS, GROUPS
 from pelk.pots.services.jars import JARS
 from pelk.pots.services.old_soil import OLD_SOILS
-from pelk.pots.views import air, desk, fed, feeding, groups, jars, old_soil, plant_today
+from pelk.pots.views import air, desk, fed, feeding, groups, jars, old_soil, plant_today, pot_on
 
 app_name = "pots"
 urlpatterns = [
@@ -40,6 +40,7 @@ urlpatterns = [
     path("<int:group>/", groups.group, name="group"),
     path("<int:group>/edit/", groups.edit, name="edit"),
     path("<int:group>/fed/", fed.fed, name="fed"),
+    path("<int:group>/pot-on/", pot_on.pot_on, name="pot_on"),
     path("<int:group>/plant/", groups.plant, name="plant"),
     *put_away_paths(
         GROUPS,

@@ -73,6 +73,7 @@ class SoilEvent(YardScoped):
         RINSED = "rinsed", "rinsed"
         WATERED = "watered", "watered"
         TOPPED = "topped", "topped up"
+        POTTED_ON = "potted_on", "potted on"
         READ = "read", "read"
         HARVESTED = "harvested", "picked"
         CLEARED = "cleared", "cleared"

@@ -247,3 +247,19 @@ class PotLife(TestCase):
         page = self.client.get("/today/")
         self.assertContains(page, "Ahead of the pots")
         self.assertContains(page, self.group.outlook[0]["text"][:20])
+
+    def test_potting_on_keeps_the_ball_and_mixes_by_charge(self):
+        soil = self.fill()
+        address = f"{self.group.get_absolute_url()}pot-on/"
+        typed = {"heap": self.heap.pk, "kind": "tub", "litres": "30", "kept": "8"}
+        self.assertContains(self.client.get(address), "Potted on")
+        small = self.client.post(address, {**typed, "litres": "8"})
+        self.assertContains(small, "no more than the root ball")
+        self.group.refresh_from_db()
+        self.assertEqual(self.group.litres, 12.0)
+        self.client.post(address, {**typed, "on": self.ago(10).isoformat()})
+        self.group.refresh_from_db()
+        self.assertEqual((self.group.litres, self.group.soil), (30.0, soil))
+        followed = follow(soil, self.today, samples=0)
+        self.assertAlmostEqual(followed.litres[-1], self.group.pot_l, delta=0.2)
+        self.assertGreater(followed.elements["K"].balance["lost"], 0)  # what was cut from the ball

@@ -5,11 +5,13 @@ from io import StringIO
 
 from django.core.management import call_command
 from django.test import Client, TestCase
+from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.bench.models import Recipe
 from pelk.cure.models import Reading
 from pelk.log.models import Entry
+from pelk.soils.models import Soil
 from pelk.yards.models import User, Yard
 from tests.factories import make_heap, make_recipe, make_user, yard_of
 
@@ -100,13 +102,16 @@ class Demo(TestCase):
         call_command("load_demo", stdout=out)
         self.assertIn("bench@gannetsteps.example", out.getvalue())
         yard = Yard.objects.get(name="Gannet Steps")
-        self.assertEqual(Recipe.objects.of(yard).count(), 2)
+        self.assertEqual(Recipe.objects.of(yard).count(), 3)
         batch = Batch.objects.of(yard).get(code="T1")
+        kumquats = Soil.objects.of(yard).get(name="Kumquat tubs")
+        self.assertGreaterEqual((timezone.localdate() - kumquats.mixed_on).days, 1000)
+        self.assertGreaterEqual(kumquats.events.count(), 20)
         self.assertGreaterEqual(Reading.objects.for_batch(batch).count(), 5)
         deeds = Entry.objects.of(yard).filter(station="cure", url__startswith="/cure/")
         self.assertEqual(deeds.exclude(url="/cure/pens/").count(), Reading.objects.count())
         self.assertEqual(batch.evaluation().stops, [])
         Recipe.objects.of(yard).first().put_away()
         call_command("load_demo", stdout=out)
-        self.assertEqual(Recipe.objects.of(yard).live().count(), 1)
+        self.assertEqual(Recipe.objects.of(yard).live().count(), 2)
         self.assertEqual(User.objects.count(), 1)

@@ -30,6 +30,8 @@ from pelk.core.simulation.life import (
     Place,
     Placed,
     Planted,
+    Pot,
+    PottedOn,
     Poured,
     Read,
     Rested,
@@ -176,6 +178,18 @@ def _topped(
     return Topped(day=day, soil=mixed_soil(heaps[data["batch"]]), litres=data["litres"])
 
 
+def _potted_on(
+    day: int, data: Mapping[str, Any], shelf: Mapping[str, Material], heaps: Mapping[int, Batch]
+) -> Event:
+    pot = Pot(
+        litres=data["litres"],
+        height_cm=data["height_cm"],
+        count=data.get("count", 1),
+        wall=data["wall"],
+    )
+    return PottedOn(day=day, soil=mixed_soil(heaps[data["batch"]]), pot=pot, kept_l=data["kept_l"])
+
+
 MADE: dict[str, Made] = {
     Do.PLANTED: lambda day, d, *_: Planted(
         day=day, crop=crop(d["crop"]), plants=d.get("plants", 1.0), vigour=d.get("vigour", 1.0)
@@ -195,6 +209,7 @@ MADE: dict[str, Made] = {
         day=day, litres_week=d.get("litres_week"), leaching=d.get("leaching")
     ),
     Do.TOPPED: _topped,
+    Do.POTTED_ON: _potted_on,
     Do.READ: lambda day, d, *_: Read(day=day, ph=d.get("ph"), ec_ds_m=d.get("ec_ds_m")),
     Do.HARVESTED: lambda day, d, *_: Harvested(
         day=day, kg=d.get("kg"), share=d.get("share"), crop=crop(d["crop"]) if "crop" in d else None
