@@ -134,6 +134,54 @@ def measure_core() -> None:
     )
 
 
+def measure_lives() -> None:
+    """Print a soil followed for two years with 60 events beside a year's evaluation."""
+    from pelk.bench.formats.documents import read
+    from pelk.bench.formats.planning import as_plan
+    from pelk.core.evaluation.evaluate import evaluate
+    from pelk.core.materials.library import library
+    from pelk.core.simulation.soil_forecast import follow_soil
+    from pelk.exchange.formats.lives import as_life, read_life
+    from tests.factories import mix
+
+    shelf = library()
+    year = mix(
+        bulk=[{"material": slug, "parts": 1} for slug in PARTS],
+        doses=[{"material": slug, "amount": 0.5, "unit": "g/L"} for slug in DOSES],
+        days=365,
+    )
+    poured = {"do": "poured", "material": "fish-emulsion", "amount": 3, "litres_per_pot": 1}
+    events = [
+        {"on": "2031-04-12", "do": "planted", "crop": "fruiting"},
+        {"on": "2031-04-12", "do": "watered"},
+        *(
+            {"on": f"203{y}-{m:02d}-{d:02d}", **poured}
+            for y in (1, 2)
+            for m in (5, 6, 7, 8, 9)
+            for d in (3, 8, 13, 18, 23, 28)
+        ),
+    ][:60]
+    told = {
+        "mixed_on": "2031-03-01",
+        "until": "2033-02-28",
+        "mix": year,
+        "pot": {"litres": 14.5},
+        "events": events,
+    }
+    life = as_life(read_life(told), shelf)
+    plan, own = as_plan(read(year), shelf)
+    for samples, budget in ((0, 4), (200, 5)):
+        took, times = beside(
+            lambda n=samples: follow_soil(life, n),
+            lambda n=samples: evaluate(plan, own, samples=n),
+            9,
+        )
+        print(
+            f"follow, 2 years, 60 events, {samples:3d}  {took:7.2f} ms   {times:5.2f} x evaluate   "
+            f"budget {budget} x"
+        )
+
+
 def measure_proposals() -> None:
     """Print the least-cost programme of 40 materials against the bare solver."""
     from scipy.optimize import milp
@@ -405,6 +453,7 @@ def main() -> None:
     if not os.environ.get("ONLY"):
         measure_core()
     if not os.environ.get("ONLY"):
+        measure_lives()
         measure_proposals()
         measure_judged()
         measure_cure()
