@@ -52,7 +52,7 @@ class Library(SimpleTestCase):
     def test_every_example_runs_without_django(self):
         blocks = EXAMPLES.read_text("utf-8").split("```python\n")[1:]
         code = "\n".join(block.split("```")[0] for block in blocks)
-        self.assertEqual(len(blocks), 3)
+        self.assertEqual(len(blocks), 4)
         ran = alone(code)
         self.assertEqual((ran.returncode, ran.stderr), (0, ""))
         said = ran.stdout.splitlines()
