@@ -9,6 +9,7 @@ from pelk.core.advice.feeding_rows import Feeding
 from pelk.core.advice.judged_life import judge_life
 from pelk.core.base.errors import PelkError
 from pelk.core.curing.due_states import TaskState
+from pelk.cure.services.readings import record_reading
 from pelk.log.models import Entry
 from pelk.pots.domain.due import FeedRow
 from pelk.pots.domain.feeding import left_in
@@ -263,3 +264,13 @@ class PotLife(TestCase):
         followed = follow(soil, self.today, samples=0)
         self.assertAlmostEqual(followed.litres[-1], self.group.pot_l, delta=0.2)
         self.assertGreater(followed.elements["K"].balance["lost"], 0)  # what was cut from the ball
+
+    def test_what_was_read_in_cure_goes_along(self):
+        for days, ph in ((110, 5.9), (105, 6.1)):
+            at = timezone.now() - timedelta(days=days)
+            record_reading(batch=self.heap, by=self.user, ph=ph, taken_at=at)
+        soil = self.fill()
+        read = list(soil.events.filter(do="read").values_list("on", "data__ph"))
+        self.assertEqual(read, [(self.ago(110), 5.9), (self.ago(105), 6.1)])
+        page = self.client.get(self.group.get_absolute_url())
+        self.assertEqual(len(page.context["soil"].picture.points), 2)

@@ -18,6 +18,15 @@ from pelk.core.simulation.run import CENTRAL, LINE_PACE, Draws
 
 Floats = NDArray[np.float64]
 
+# How a life writes a method.
+METHODS = {
+    "slurry": PhMethod.SLURRY,
+    "1:2": PhMethod.HALF,
+    "1:5": PhMethod.FIFTH,
+    "sme": PhMethod.PASTE,
+    "paste": PhMethod.PASTE,
+    "pour-through": PhMethod.POUR,
+}
 FURTHEST = np.log([0.2, 5.0])
 
 
@@ -74,11 +83,10 @@ def _with(life: Life, theta: Floats) -> tuple[Life, Draws]:
 
 
 def _reading(event: Read) -> PhReading:
-    known = event.method in {method.value for method in PhMethod}
     meter = "checked pen" if event.checked else "unchecked pen"
     return PhReading(
         day=float(event.day),
         ph=event.ph or 0.0,
-        method=event.method if known else PhMethod.SLURRY,
+        method=METHODS.get(event.method, PhMethod.SLURRY),
         meter="strip" if event.method == "strip" else meter,
     )

@@ -4,15 +4,21 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
-    dependencies = [
-        ('pots', '0005_outlook'),
-    ]
+    dependencies = [("pots", "0005_outlook")]
 
     operations = [
         migrations.AlterField(
-            model_name='potfill',
-            name='how',
-            field=models.CharField(choices=[('filled', 'filled'), ('layer', 'a layer'), ('topped', 'topped up'), ('potted', 'potted on')], default='filled', max_length=8),
-        ),
+            model_name="potfill",
+            name="how",
+            field=models.CharField(
+                choices=[
+                    ("filled", "filled"),
+                    ("layer", "a layer"),
+                    ("topped", "topped up"),
+                    ("potted", "potted on"),
+                ],
+                default="filled",
+                max_length=8,
+            ),
+        )
     ]

@@ -181,6 +181,7 @@ def _into_the_soil(group: PotGroup, row: PotFill, batch: Batch | None) -> None:
         if batch is not None and batch.finished_at is not None:
             pot = soils.pot_as_filled(group, row, batch)
             group.soil = begin_soil(yard=group.yard, batch=batch, pot=pot, name=group.name)
+            soils.bring_readings(group.soil, batch)
         group.save(update_fields=["soil"])
         return
     if batch is None:

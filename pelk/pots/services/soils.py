@@ -7,13 +7,16 @@ from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
+from django.utils import timezone
+
 from pelk.barrow.models import Batch
 from pelk.core.advice.feeding_rows import Feeding
 from pelk.core.base.errors import PelkError
 from pelk.core.simulation.life import Placed, Pot
+from pelk.cure.models import Reading
 from pelk.pots.domain.feeding import POTASH, products_of
 from pelk.pots.models import PotDeed, PotFill, PotGroup
-from pelk.soils.models import SoilEvent
+from pelk.soils.models import Soil, SoilEvent
 from pelk.soils.services.soils import write_event
 
 Do = SoilEvent.Do
@@ -21,7 +24,8 @@ Told = tuple[str, dict[str, Any]]
 
 
 def _read(group: PotGroup, figures: dict[str, float]) -> Told:
-    return Do.READ, {k: figures[k] for k in ("ph", "ec_ds_m") if k in figures}
+    held: dict[str, Any] = {k: figures[k] for k in ("ph", "ec_ds_m") if k in figures}
+    return Do.READ, {**held, "method": "pour-through"}
 
 
 def _harvested(group: PotGroup, figures: dict[str, float]) -> Told:
@@ -39,6 +43,24 @@ SEEN: dict[str, Callable[[PotGroup, dict[str, float]], Told]] = {
     PotDeed.Kind.RINSED: lambda group, figures: (Do.RINSED, {"litres": figures["litres"]}),
     PotDeed.Kind.CLEARED: lambda group, figures: (Do.CLEARED, {"roots_in": True}),
 }
+
+
+# How Cure writes a method, and how a life does.
+METHODS = {Reading.PhMethod.POUR: "pour-through", Reading.PhMethod.PEN: "paste"}
+
+
+def bring_readings(soil: Soil, batch: Batch) -> None:
+    """Let what was read of a heap in Cure stand in the soil that goes on in pots."""
+    visits = Reading.objects.for_batch(batch).filter(corrected_by=None)
+    rows = []
+    for visit in visits.order_by("taken_at"):
+        held = {"ph": visit.ph, "ec_ds_m": visit.ec_ds_m}
+        data: dict[str, Any] = {k: v for k, v in held.items() if v is not None}
+        on = timezone.localdate(visit.taken_at)
+        if data and on >= soil.mixed_on:
+            data["method"] = METHODS.get(Reading.PhMethod(visit.method), visit.method)
+            rows.append(SoilEvent(yard=soil.yard, soil=soil, on=on, do=Do.READ, data=data))
+    SoilEvent.objects.bulk_create(rows)
 
 
 # Nearer than this to what the pots hold, they are full.

@@ -210,7 +210,9 @@ MADE: dict[str, Made] = {
     ),
     Do.TOPPED: _topped,
     Do.POTTED_ON: _potted_on,
-    Do.READ: lambda day, d, *_: Read(day=day, ph=d.get("ph"), ec_ds_m=d.get("ec_ds_m")),
+    Do.READ: lambda day, d, *_: Read(
+        day=day, ph=d.get("ph"), ec_ds_m=d.get("ec_ds_m"), method=d.get("method", "slurry")
+    ),
     Do.HARVESTED: lambda day, d, *_: Harvested(
         day=day, kg=d.get("kg"), share=d.get("share"), crop=crop(d["crop"]) if "crop" in d else None
     ),

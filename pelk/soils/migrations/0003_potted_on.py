@@ -4,15 +4,27 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
-    dependencies = [
-        ('soils', '0002_lesson'),
-    ]
+    dependencies = [("soils", "0002_lesson")]
 
     operations = [
         migrations.AlterField(
-            model_name='soilevent',
-            name='do',
-            field=models.CharField(choices=[('planted', 'planted'), ('dressed', 'dressed'), ('poured', 'poured'), ('rinsed', 'rinsed'), ('watered', 'watered'), ('topped', 'topped up'), ('potted_on', 'potted on'), ('read', 'read'), ('harvested', 'picked'), ('cleared', 'cleared'), ('rested', 'put to rest')], max_length=10),
-        ),
+            model_name="soilevent",
+            name="do",
+            field=models.CharField(
+                choices=[
+                    ("planted", "planted"),
+                    ("dressed", "dressed"),
+                    ("poured", "poured"),
+                    ("rinsed", "rinsed"),
+                    ("watered", "watered"),
+                    ("topped", "topped up"),
+                    ("potted_on", "potted on"),
+                    ("read", "read"),
+                    ("harvested", "picked"),
+                    ("cleared", "cleared"),
+                    ("rested", "put to rest"),
+                ],
+                max_length=10,
+            ),
+        )
     ]
