@@ -1,6 +1,6 @@
 """How sure a course is: many draws of what is not known, and their quantiles."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 from zlib import crc32
@@ -30,6 +30,8 @@ SPREADS = {
 }
 # Rates that readings teach besides the buffer, in the order of `Posterior`.
 LEARNED = ("lime", "sulfur", "carbonate")
+# Of a soil that goes on; water that nobody analysed; litres and share that drains together.
+UPTAKE_SPREAD, KAPPA_SPREAD, DRAINS_SPREAD, GUESSED_ALKALINITY = 0.25, 0.20, 0.40, 0.50
 SHIFTS = {"warmer_c": 1.5, "wetter": 0.04}
 BUFFER_SHARED, BUFFER_EACH, PH_EACH = 0.20, 0.20, 0.20
 QUANTILES = (0.1, 0.5, 0.9)
@@ -116,6 +118,52 @@ def draws_of(
         ph = np.repeat(learned.own_ph_sd * z("own pH")[:, None], len(parts), axis=1)
     values: dict[str, Any] = {**rates, **shifts}
     return Draws(buffer=buffer, ph=ph, **values)
+
+
+@cites("pelk", "uptake ln .25, kappa .20, what drains ln .40, guessed alkalinity ln .50; judgement")
+def life_draws_of(
+    heap: Heap,
+    samples: int,
+    learned: Posterior | None = None,
+    *,
+    guessed: bool = False,
+    seed: int = SEED,
+) -> Draws:
+    """Return draws of all that is not known of a soil that goes on.
+
+    Parameters
+    ----------
+    heap : Heap
+        As it was mixed.
+    samples : int
+        How many; the first is the central line.
+    learned : Posterior, optional
+        What readings taught.
+    guessed : bool
+        Nobody analysed the water.
+    seed : int
+        Fixes them.
+
+    Returns
+    -------
+    Draws
+        Arrays over the draws; those of a heap are as `draws_of` makes them.
+    """
+    draws = draws_of(heap, samples, seed, learned)
+    alkalinity = SPREADS["alkalinity"]
+    if guessed:
+        alkalinity = GUESSED_ALKALINITY
+
+    def z(name: str) -> Floats:
+        return _normals(name, samples, seed)
+
+    return replace(
+        draws,
+        alkalinity=np.exp(alkalinity * z("alkalinity")),
+        uptake=np.exp(UPTAKE_SPREAD * z("uptake")),
+        kappa=KAPPA_SPREAD * z("kappa"),
+        drains=np.exp(DRAINS_SPREAD * z("drains")),
+    )
 
 
 def ensemble(

@@ -238,6 +238,8 @@ class Life:
         How long it is followed. [d]
     water : Water
         Of the tap: alkalinity and ions; amounts come from regimes.
+    water_is_guessed : bool
+        Nobody analysed it.
     """
 
     soil: MixedSoil
@@ -246,6 +248,7 @@ class Life:
     pot: Pot
     place: Place = field(default_factory=Place)
     water: Water = field(default_factory=Water)
+    water_is_guessed: bool = False
     events: tuple[Event, ...] = ()
 
     @property

@@ -106,8 +106,10 @@ class Draws:
         loss of heat. [-]
     warmer_c, wetter : float or array
         Added to air temperature and to moisture. [°C], [-]
-    uptake : float or array
-        Times what crops want. [-]
+    uptake, drains : float or array
+        Times what crops want, and what drains of the water. [-]
+    kappa : float or array
+        Added to the excess of cations in plants. [meq/mmol]
     """
 
     buffer: Floats | None = None
@@ -125,6 +127,8 @@ class Draws:
     warmer_c: Lane = 0.0
     wetter: Lane = 0.0
     uptake: Lane = 1.0
+    kappa: Lane = 0.0
+    drains: Lane = 1.0
 
 
 CENTRAL = Draws()

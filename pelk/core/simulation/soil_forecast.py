@@ -15,7 +15,7 @@ from pelk.core.materials.material import Material
 from pelk.core.release.grains import lime_grade_of, sulfur_grades
 from pelk.core.salts.pore_water import PoreSalts
 from pelk.core.simulation.availability import Times
-from pelk.core.simulation.ensemble import SAMPLES, Posterior, draws_of
+from pelk.core.simulation.ensemble import SAMPLES, Posterior, life_draws_of
 from pelk.core.simulation.follow import FollowedSoil, Follower, sieved_key
 from pelk.core.simulation.life import Life
 from pelk.core.simulation.minerals import (
@@ -155,7 +155,7 @@ def follow_soil(
     ec = np.repeat(_daily(line.edges, ec_line, days)[None], 3, axis=0)
     ensemble = None
     if samples:
-        drawn_of = draws_of(life.soil.heap, samples, learned=learned)
+        drawn_of = life_draws_of(life.soil.heap, samples, learned, guessed=life.water_is_guessed)
         ensemble = Follower(life, LIFE_FAN_PACE, drawn_of).run()
         ph = _with_quantiles(ph[1], ensemble, ensemble.values["ph"], days)
         at = np.searchsorted(line.edges, ensemble.edges, side="right") - 1

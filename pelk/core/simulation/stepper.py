@@ -358,12 +358,18 @@ class Stepper:
         if not drained and not wanted and not brought:
             return
         if drained or brought:
+            drained = drained * self.draws.drains
             nitrate, ammonium = self._drain(water, watered, drained, ammonium)
             self.nitrate = nitrate
         if wanted:
             roots = self.forcing.roots[i] if self.forcing.roots else USUAL_ROOTS
             of_it, nitrate, base_meq = take_up(
-                x, ammonium, self.nitrate, wanted * self.draws.uptake, *roots[:2]
+                x,
+                ammonium,
+                self.nitrate,
+                wanted * self.draws.uptake,
+                roots.kappa + self.draws.kappa,
+                roots.ammonium_first,
             )
             self.nitrate, ammonium = self.nitrate - nitrate, ammonium - of_it
             self.taken_up = self.taken_up + nitrate + of_it
@@ -374,9 +380,7 @@ class Stepper:
                 self.nitrogen = self.nitrogen - roots.kappa * fixed / ATOMIC_MASS["N"]
         self.chem = self.chem._replace(ammonium=ammonium)
 
-    def _drain(
-        self, water: Water, days: float, drained: float, ammonium: Lane
-    ) -> tuple[Lane, Lane]:
+    def _drain(self, water: Water, days: float, drained: Lane, ammonium: Lane) -> tuple[Lane, Lane]:
         """Return nitrate and ammonium once the step's water has come and gone."""
         x = self.x
         left = []
@@ -386,12 +390,19 @@ class Stepper:
         ):
             held_l_l = self.capacity * held_back
             brought = water.brings(ion) * days
-            kept = brought * mean_stay(drained / held_l_l)
+            kept = brought * self._mean_stay(drained / held_l_l)
             lost = leached(x, amount, drained, held_l_l) + brought - kept
             left.append(amount - lost + brought)
             self.leached = self.leached + lost
             self.brought = self.brought + brought
         return left[0], left[1]
+
+    def _mean_stay(self, pores: Lane) -> Lane:
+        """Return the share that stays of what comes evenly while water drains."""
+        if self.x is ONE:
+            return mean_stay(float(pores))
+        some = self.x.most(pores, 1e-12)
+        return -self.x.expm1(-some) / some
 
     def _paces(self, i: int, days: float, warm: Any) -> dict[str, Any]:
         """Return how far each process would go in the step at its reference pH."""
@@ -550,7 +561,8 @@ class Stepper:
         x, water = self.x, pace["water"]
         alkalinity = water.alkalinity_meq_l * self.draws.alkalinity
         given = water.l_per_l_day * pace["watered"]
-        drained = water.leaching_fraction * x.least(alkalinity, by[3])
+        leaves = x.least(water.leaching_fraction * self.draws.drains, 1.0)
+        drained = leaves * x.least(alkalinity, by[3])
         base = given * (alkalinity - drained)
         taken = x.most(1 - by[4] * WATER_REST, 0.0)
         lost = 3 * pace["lime"] * by[0] * taken / PRECIPITATE_MM

@@ -65,7 +65,7 @@ DO = {
     "dressed": ("material", "amount", "unit", "placed"),
     "poured": ("material", "amount", "unit", "litres_per_pot", "through"),
     "rinsed": ("litres_per_pot",),
-    "read": ("ph", "ec_ds_m", "method", "checked", "cup_g", "cup_ml", "alkalinity_mg_l"),
+    "read": ("ph", "ec_ds_m", "method", "checked", "cup_g", "cup_ml", "jar", "alkalinity_mg_l"),
     "harvested": ("kg", "share", "crop"),
     "cleared": ("roots",),
     "rested": ("where",),
@@ -140,6 +140,7 @@ class EventDocument(Struct, forbid_unknown_fields=True, omit_defaults=True):
     checked: bool = False
     cup_g: float | None = None
     cup_ml: float | None = None
+    jar: Any = None
     alkalinity_mg_l: float | None = None
     kg: float | None = None
     share: float | None = None
@@ -213,6 +214,7 @@ class _Sense:
             pot=self.pot,
             place=_place(self.document.place, plan),
             water=_water(self.document.water),
+            water_is_guessed=self.document.water.known != "report",
             events=events,
         )
 

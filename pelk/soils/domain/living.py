@@ -116,6 +116,7 @@ def life_of(soil: Soil, until: date, more: Iterable[SoilEvent] = ()) -> Life:
         pot=soil.pot,
         place=place_of(yard, roof=soil.roof),
         water=water_of(yard),
+        water_is_guessed=yard.water_analysis.known not in ("report", "strip"),
         events=events,
     )
 

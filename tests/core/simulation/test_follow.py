@@ -22,6 +22,8 @@ from pelk.core.plans.plan import Batch, Conditions, Dose, Part, Plan
 from pelk.core.release.grains import lime_grade_of, reacted_curve
 from pelk.core.release.processes import take_up
 from pelk.core.salts.pore_water import PoreSalts
+from pelk.core.simulation.ensemble import life_draws_of
+from pelk.core.simulation.follow import Follower
 from pelk.core.simulation.initial_state import Heap, Solid
 from pelk.core.simulation.life import (
     Cleared,
@@ -331,3 +333,27 @@ class Lives(TestCase):
         share = {e: b["leached"] / b["in"] for e, b in lost.items()}
         self.assertGreater(share["Cl"], share["K"])
         self.assertGreater(share["K"], share["Ca"])
+
+    def test_water_that_nobody_analysed_widens_the_band(self):
+        watered = Watered(day=1, litres_week=3.0)
+        hard = replace(TAP, alkalinity_meq_l=5.0)
+        known = follow_soil(life(watered, days=365, water=hard), samples=60)
+        guessed = follow_soil(life(watered, days=365, water=hard, water_is_guessed=True), 60)
+        wide = [f.ph[2][-1] - f.ph[0][-1] for f in (known, guessed)]
+        self.assertGreater(wide[1], 1.1 * wide[0])
+        np.testing.assert_allclose(known.ph[1], guessed.ph[1])
+        # Eight elements of every draw are not kept; nitrogen of each closes by the stepper.
+        self.assertTrue((known.ph[0] <= known.ph[1]).all() and (known.ph[1] <= known.ph[2]).all())
+
+    def test_simulated_pots_come_true_within_their_bands(self):
+        # Pots made with the same spreads: eight in ten inside p10 to p90, loosely, by day 180.
+        told = life(Planted(day=20, crop=crop("fruiting")), Watered(day=20), days=200)
+        band = follow_soil(told, samples=200)
+        drawn = Follower(told, LINE_PACE, life_draws_of(told.soil.heap, 60, seed=11)).run()
+        at = int(np.searchsorted(drawn.edges, 180.0))
+        day = int(drawn.edges[at])
+        inside = (drawn.values["ph"][at] > band.ph[0][day]) & (
+            drawn.values["ph"][at] < band.ph[2][day]
+        )
+        self.assertGreater(inside.mean(), 0.65)
+        self.assertLess(inside.mean(), 0.95)
