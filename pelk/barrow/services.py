@@ -85,7 +85,7 @@ def make_batch(
             "barrow_l": held_in.litres,
             "barrow_limit_kg": held_in.limit_kg or NO_LIMIT_KG,
             "bucket_l": yard.bucket_l,
-            "hands": yard.hands,
+            "hands": {k: [v.low, v.typ, v.high] for k, v in yard.hand_measures.items()},
             "there": dict(there or {}),
             "pot_cm": evaluation.pot.height_cm if evaluation.pot else None,
         },

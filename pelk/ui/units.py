@@ -74,6 +74,8 @@ OFFERED = (
     "handful",
     "handful/gal",
     "scoop",
+    "bucket",
+    "barrow",
 )
 
 

@@ -16,6 +16,9 @@ from pelk.core.salts.water_ions import WaterAnalysis
 from pelk.ui.money import Money
 from pelk.ui.units import Measures
 
+# How far a bucket that is filled by eye may be off.
+CARRIED = 0.15
+
 
 class UserManager(BaseUserManager["User"]):
     """People are known by their email."""
@@ -119,7 +122,9 @@ class Yard(Lockable):
     @property
     def hand_measures(self) -> dict[str, Range]:
         """What one of each measure holds, as this yard fills it. [mL]."""
-        return {kind: Range(*held) for kind, held in self.hands.items()}
+        carried = {"bucket": self.bucket_l * 1000, "barrow": self.barrow_l * 1000}
+        filled = {k: Range((1 - CARRIED) * ml, ml, (1 + CARRIED) * ml) for k, ml in carried.items()}
+        return filled | {kind: Range(*held) for kind, held in self.hands.items()}
 
     @property
     def water_analysis(self) -> WaterAnalysis:

@@ -89,7 +89,7 @@ def _hand_row(kind: Kind, own: list[HandMeasure], yard: Yard) -> HandRow:
 
 def usual(yard: Yard, key: str) -> Range:
     """Return what a measure is taken for until it is calibrated. [mL]."""
-    if key in yard_measures():
+    if key not in ("bucket", "barrow"):
         return yard_measures()[key]
     litres = yard.barrow_l if key == "barrow" else yard.bucket_l
     return Range(litres * 1000, litres * 1000, litres * 1000)
