@@ -274,3 +274,21 @@ class PotLife(TestCase):
         self.assertEqual(read, [(self.ago(110), 5.9), (self.ago(105), 6.1)])
         page = self.client.get(self.group.get_absolute_url())
         self.assertEqual(len(page.context["soil"].picture.points), 2)
+
+    def test_planted_again_in_the_same_soil_and_the_same_family_is_warned_of(self):
+        self.group.plant, self.group.family = "peppers", "Solanaceae"
+        self.group.save()
+        soil = self.fill()
+        self.write("cleared", 20)
+        address = f"{self.group.get_absolute_url()}write/"
+        typed = {"kind": "planted", "on": self.ago(5).isoformat()}
+        self.assertContains(self.client.post(address, typed), "Which plant?")
+        page = self.client.post(address, {**typed, "text": "tomatoes"}, follow=True)
+        self.assertContains(page, "of the same family")
+        self.group.refresh_from_db()
+        self.assertEqual((self.group.soil, self.group.family), (soil, "Solanaceae"))
+        self.assertEqual(soil.events.filter(do="planted").count(), 2)
+        again = self.client.post(address, {**typed, "text": "lettuce"}, follow=True)
+        self.assertNotContains(again, "of the same family")
+        self.group.refresh_from_db()
+        self.assertEqual(self.group.crop, "leafy")

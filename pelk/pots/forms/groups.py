@@ -14,6 +14,7 @@ from pelk.core.crops.groups import library as crops
 from pelk.core.crops.named import agreed, crops_named, family_of
 from pelk.core.vessels.trade_pots import filled_volume, kinds, volume_by_size
 from pelk.pots.domain.feeding import DRESSINGS, LIQUIDS
+from pelk.pots.domain.planting import same_family_says
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.shelf.selectors import known_materials
 from pelk.ui.forms import MarkedForm, NumberField
@@ -189,6 +190,7 @@ WRITES = (
     PotDeed.Kind.WATERED,
     PotDeed.Kind.RINSED,
     PotDeed.Kind.CLEARED,
+    PotDeed.Kind.PLANTED,
 )
 FIGURES = {
     PotDeed.Kind.READING: ("ph", "ec_ds_m"),
@@ -260,6 +262,8 @@ class DeedForm(MarkedForm):
             self.add_error(wanted[0], "What was it?")
         if kind == PotDeed.Kind.NOTE and not data.get("text"):
             self.add_error("text", "What is to be remembered?")
+        if kind == PotDeed.Kind.PLANTED and not data.get("text"):
+            self.add_error("text", "Which plant? Write its name.")
         return data
 
     @property
@@ -279,6 +283,8 @@ class DeedForm(MarkedForm):
     def warnings(self, group: PotGroup) -> list[str]:
         """Say what stands against it."""
         data = self.cleaned_data
+        if data["kind"] == PotDeed.Kind.PLANTED:
+            return same_family_says(group, data["text"], data["on"])
         if data["kind"] != PotDeed.Kind.TEA:
             return []
         is_food = "food" in crops()[group.crop].tags

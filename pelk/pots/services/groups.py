@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.core.base.rounding import sig
+from pelk.core.crops.named import agreed, crops_named
 from pelk.core.curing.schedule import PLANT
 from pelk.cure.models import Decision
 from pelk.cure.services import due as cure_due
@@ -170,6 +171,29 @@ def write_deed(
         soils.lives_on(group, deed, *soils.SEEN[kind](group, figures or {}))
     if refreshes:
         refresh(group)
+    _note(group, by, f"{group.name}: {deed.says}", on)
+    return deed
+
+
+@transaction.atomic
+def plant_again(*, group: PotGroup, by: User | None, plant: str, on: date) -> PotDeed:
+    """Plant something in the soil that is there; what the pots grow is that from now on."""
+    group.lock()
+    meant = crops_named(plant)
+    group.plant, group.planted_on = plant[:80], on
+    group.family = agreed(meant, "family")
+    group.crop = agreed(meant, "group") or group.crop
+    group.save(update_fields=["plant", "planted_on", "family", "crop"])
+    deed: PotDeed = PotDeed.objects.create(
+        yard=group.yard,
+        group=group,
+        kind=PotDeed.Kind.PLANTED,
+        on=on,
+        text=f"{plant} ({group.family})" if group.family else plant,
+    )
+    data = {"crop": group.crop, "plants": group.plants}
+    soils.lives_on(group, deed, SoilEvent.Do.PLANTED, data)
+    refresh(group)
     _note(group, by, f"{group.name}: {deed.says}", on)
     return deed
 

@@ -46,7 +46,11 @@ def write(request: YardRequest, group: int) -> HttpResponse:
     form = DeedForm(request.POST, yard=request.yard, not_before=not_before(guards))
     if not form.is_valid():
         return render(request, "pots/group.html", group_context(request, row, form))
-    services.write_deed(group=row, by=request.user, **form.said)
-    for warning in form.warnings(row):
+    warnings, said = form.warnings(row), form.said
+    if said["kind"] == PotDeed.Kind.PLANTED:
+        services.plant_again(group=row, by=request.user, plant=said["text"], on=said["on"])
+    else:
+        services.write_deed(group=row, by=request.user, **said)
+    for warning in warnings:
         messages.warning(request, warning)
     return redirect(row)

@@ -1,0 +1,34 @@
+"""What grew in some pots before, and whether it may follow itself."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+from pelk.core.crops.named import agreed, crops_named, family_of
+from pelk.core.old_soil.inspection import is_same_family
+from pelk.pots.models import PotDeed, PotGroup
+
+# A family waits so long before it comes back into the same soil.
+ROTATION_DAYS = 3 * 365
+
+
+def family_named(plant: str) -> str:
+    """Return the family of a plant by its name; empty where nobody knows it."""
+    return agreed(crops_named(plant), "family") or family_of(plant)
+
+
+def same_family_says(group: PotGroup, plant: str, on: date) -> list[str]:
+    """Say that a plant's family grew in the same soil within three years; nothing else."""
+    family = family_named(plant)
+    if not family:
+        return []
+    since = max(on - timedelta(days=ROTATION_DAYS), group.soil.mixed_on if group.soil else date.min)
+    grown = group.deeds.filter(deleted_at=None, kind=PotDeed.Kind.PLANTED, on__gte=since, on__lt=on)
+    for deed in grown.order_by("-on"):
+        before = deed.text.partition(" (")[0]
+        if is_same_family(family_named(before) or deed.text, family):
+            return [
+                f"{before.capitalize()} grew in this soil since {deed.on:%-d %B %Y}, of the same "
+                f"family as {plant}, {family}: choose another for three years, or other soil."
+            ]
+    return []
