@@ -463,6 +463,8 @@ class Follower:
     def _dressed(self, event: Dressed, i: int) -> None:
         self._into_pot(i)
         rate = event.grams / self.litres
+        if rate <= 0:
+            return
         on_top = event.placed is Placed.ON_TOP
         put_in = _put_in(event.material, rate, event.placed)
         self.stepper.dress(put_in, pace=PACE_ON_TOP if on_top else 1.0)
@@ -478,7 +480,7 @@ class Follower:
     def _poured(self, event: Poured, i: int) -> None:
         self._into_pot(i)
         rate = event.g_per_l * event.litres / self.litres
-        nitrogen = organic_n(event.material, rate, is_bulk=False)
+        nitrogen = organic_n(event.material, rate, is_bulk=False) if rate > 0 else None
         given, drained = event.litres / self.litres, event.through * event.litres / self.litres
         nitrate = nitrogen.nitrate_mg_l if nitrogen else 0.0
         ammonium = nitrogen.ammonium_mg_l if nitrogen else 0.0
