@@ -6,7 +6,18 @@ from pelk.log.views.put_away import put_away_paths
 from pelk.pots.services.groups import DEEDS, FILLS, GROUPS
 from pelk.pots.services.jars import JARS
 from pelk.pots.services.old_soil import OLD_SOILS
-from pelk.pots.views import air, desk, fed, feeding, groups, jars, old_soil, plant_today, pot_on
+from pelk.pots.views import (
+    air,
+    desk,
+    fed,
+    feeding,
+    groups,
+    jars,
+    old_soil,
+    plant_today,
+    pot_on,
+    watering,
+)
 
 app_name = "pots"
 urlpatterns = [
@@ -57,6 +68,7 @@ urlpatterns = [
     path("<int:group>/seasons/", groups.years, name="seasons"),
     path("<int:group>/decide/", feeding.decide, name="decide"),
     path("<int:group>/write/", feeding.write, name="write"),
+    path("<int:group>/watered/", watering.watered, name="watered"),
     *put_away_paths(
         DEEDS,
         ("deeds/<int:deed>/delete/", "deed_delete"),

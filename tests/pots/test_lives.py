@@ -86,14 +86,18 @@ class PotLife(TestCase):
     def test_what_is_struck_out_leaves_the_soil_and_comes_back_with_it(self):
         soil = self.fill()
         before = follow(soil, self.today, samples=0).elements["N"].free[-1]
+        make_bag(self.user, slug="blood-meal", kg=2.0)
         self.give("30 g blood meal each", on=self.ago(10).isoformat())
+        self.assertAlmostEqual(Bag.objects.get().left, 1.88)
         deed = PotDeed.objects.get(kind="fed")
         fed = follow(soil, self.today, samples=0).elements["N"].free[-1]
         self.assertGreater(fed, before + 5)
         DEEDS.put_away(deed, by=self.user)
         self.assertAlmostEqual(follow(soil, self.today, samples=0).elements["N"].free[-1], before)
+        self.assertAlmostEqual(Bag.objects.get().left, 2.0)  # what was not given is in the bag
         deed.refresh_from_db()
         DEEDS.bring_back(deed, by=self.user)
+        self.assertAlmostEqual(Bag.objects.get().left, 1.88)
         self.assertAlmostEqual(follow(soil, self.today, samples=0).elements["N"].free[-1], fed)
 
     def test_a_feed_is_looked_at_before_it_is_written(self):
@@ -113,6 +117,20 @@ class PotLife(TestCase):
         self.assertEqual((event.data["grams"], event.data["placed"]), (20.0, "on_top"))
         self.assertAlmostEqual(Bag.objects.get().left, 2.0 - 4 * 0.020)
         self.assertIn("20 g blood meal each", PotDeed.objects.get(kind="fed").says)
+
+    def test_one_tap_waters_and_teaches_how_often(self):
+        self.fill()
+        for days in (8, 6, 3, 1):
+            self.write("watered", days)
+        page = self.client.post(f"{self.group.get_absolute_url()}watered/", follow=True)
+        self.assertContains(page, "watered today. About every 2 days so far.")
+        again = self.client.post(f"{self.group.get_absolute_url()}watered/", follow=True)
+        self.assertContains(again, "it stands written already")
+        self.assertEqual(PotDeed.objects.filter(kind="watered").count(), 5)
+        self.assertEqual(SoilEvent.objects.filter(do="watered").count(), 0)
+        month = self.client.get(f"{self.group.get_absolute_url()}air/").context["reading"].months[0]
+        low, high = (int(x) for x in (month[1].split(" to ") * 2)[:2])
+        self.assertTrue(low <= 2 <= high, month)
 
     def test_amounts_as_said(self):
         self.fill()

@@ -13,6 +13,8 @@ from pelk.core.materials.material import Range
 DAYLIGHT, DAYLIGHT_SPAN, SEASONAL_C = 0.27, 0.08, 12.0
 # Leaves spread past the rim, and pots lose water through their walls.
 SPREAD = (0.8, 1.3, 2.2)
+# Of an open surface's loss, what a square metre of leaves loses: half grown to closed. Judgement.
+CANOPY = (0.5, 0.8, 1.1)
 WALLS = {"plastic": 1.0, "glazed": 1.0, "wood": 1.1, "clay": 1.3, "fabric": 1.5, "ground": 0.9}
 # Pots are watered when half of what they hold is gone, sooner or later by habit.
 TAKEN = {"over": 0.3, "normal": 0.5, "under": 0.7}
@@ -106,6 +108,7 @@ def days_between(
     taken_mm: float,
     made_of: str = "plastic",
     measured: float = 1.0,
+    canopy_m2: float = 0.0,
 ) -> Range:
     """Return how many days lie between waterings.
 
@@ -121,6 +124,8 @@ def days_between(
         Key of `WALLS`.
     measured : float
         This grower's own days over the days reckoned. [-]
+    canopy_m2 : float
+        Of all grown plants in one pot; where it spreads past the rim, leaves count. [m2]
 
     Returns
     -------
@@ -129,6 +134,9 @@ def days_between(
     """
     if made_of not in WALLS:
         raise PelkError(f"found {made_of!r}, allowed: {', '.join(WALLS)}", "made_of")
-    litres = taken_mm / 1000 * surface_cm2 / 10_000 * 1000 * WALLS[made_of]
-    slow, usual, fast = (between_l / (litres * leaves) * measured for leaves in SPREAD)
+    surface_m2 = surface_cm2 / 10_000
+    litres = taken_mm * surface_m2 * WALLS[made_of]
+    by_plants = [closed * canopy_m2 / surface_m2 for closed in CANOPY]
+    leaves = [max(pair) for pair in zip(SPREAD, by_plants, strict=True)]
+    slow, usual, fast = (between_l / (litres * many) * measured for many in leaves)
     return Range(fast, usual, slow)

@@ -27,6 +27,14 @@ TITLES = {
 }
 
 
+# What a deed that answers a row makes of it; a feed of its own may answer one too.
+STATES: dict[str, TaskState] = {
+    PotDeed.Kind.DONE: TaskState.DONE,
+    PotDeed.Kind.FED: TaskState.DONE,
+    PotDeed.Kind.SKIPPED: TaskState.SKIPPED,
+}
+
+
 @dataclass(frozen=True, slots=True)
 class FeedRow:
     """A row of the plan, and what became of it."""
@@ -68,17 +76,13 @@ def rows_of(group: PotGroup, deeds: Iterable[PotDeed], today: date) -> list[Feed
     plan = plan_of(group, today)
     if plan is None:
         return []
-    held = {
-        d.key: d
-        for d in deeds
-        if d.group_id == group.pk and d.key and d.kind in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED)
-    }
+    held = {d.key: d for d in deeds if d.group_id == group.pk and d.key and d.kind in STATES}
     rows = []
     for feeding in plan.rows:
         key = f"{plan.season[0].year}:{feeding.key}"
         deed = held.get(key)
         state = (
-            TaskState(deed.kind)
+            STATES[deed.kind]
             if deed
             else task_state(feeding.on, today, missed_after_days=STALE_DAYS)
         )

@@ -10,8 +10,11 @@ from typing import Any
 from pelk.core.advice.grades import Grade
 from pelk.core.advice.judged_life import judge_life
 from pelk.core.base.errors import PelkError
+from pelk.pots.domain.due import rows_of
+from pelk.pots.domain.planned import planned_events
 from pelk.pots.models import PotGroup
 from pelk.soils.domain.living import follow
+from pelk.yards.extensions import DayEvent, events_of_yard
 from pelk.yards.models import Yard
 
 AHEAD_DAYS, SOON_DAYS = 90, 21
@@ -28,11 +31,14 @@ class PotsWarning:
 
 
 def outlook_of(group: PotGroup, today: date) -> list[dict[str, Any]]:
-    """Return what goes wrong in the next months; empty where nobody knows what fills them."""
+    """Return what goes wrong in the next months, fed as planned; empty where nobody knows."""
     if group.soil is None:
         return []
     try:
-        forecast = follow(group.soil, today + timedelta(days=AHEAD_DAYS), samples=0)
+        deeds = list(group.deeds.filter(deleted_at=None).exclude(key=""))
+        planned = planned_events(group, rows_of(group, deeds, today), today)
+        until = today + timedelta(days=AHEAD_DAYS)
+        forecast = follow(group.soil, until, samples=0, more=planned)
     except PelkError:
         return []
     day = max(group.soil.day_of(today), 0)
@@ -44,6 +50,22 @@ def outlook_of(group: PotGroup, today: date) -> list[dict[str, Any]]:
         }
         for finding in judge_life(forecast, day, forecast.life.days)
         if finding.grade >= Grade.DRIFTS
+    ]
+
+
+@events_of_yard.register
+def warned_of(yard: Yard, today: date) -> list[DayEvent]:
+    """Return what goes wrong with a yard's pots for the calendar, on the day that it begins."""
+    return [
+        DayEvent(
+            f"pots-{group.pk}-ahead-{i}",
+            f"{group.name}: {held['text']}",
+            date.fromisoformat(held["on"]),
+            group.get_absolute_url(),
+        )
+        for group in PotGroup.objects.of(yard).live().filter(outlook__isnull=False)
+        for i, held in enumerate(group.outlook or [])
+        if date.fromisoformat(held["on"]) >= today
     ]
 
 

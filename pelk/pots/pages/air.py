@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 
+from pelk.core.crops.named import crops_named
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.material import Range
 from pelk.core.vessels.drainage import AIR_OF_GROUP, pot_advice, wanted_air
 from pelk.core.vessels.watering import PotWeight, days_between, pot_weight, water_taken
 from pelk.pots.domain.air import CLOSE, main_fill, reckoned, share_for
+from pelk.pots.domain.watering import pace_of
 from pelk.pots.models import POT_WORDS, PotDeed, PotGroup
 from pelk.ui.units import Measures
 
@@ -125,13 +127,15 @@ def _months(
         return []
     normals = group.yard.normals_c
     surface = group.surface_cm2
+    leaves = [crop.canopy_m2 for crop in crops_named(group.plant)]
+    canopy_m2 = group.plants * sum(leaves) / len(leaves) if leaves else 0.0
 
     def reckon(month: int, measured: float = 1.0) -> Range:
         taken = water_taken(normals, month)
-        return days_between(weight.between_l, surface, taken, group.made_of, measured)
+        return days_between(weight.between_l, surface, taken, group.made_of, measured, canopy_m2)
 
-    timed = next((d for d in deeds if d.kind == PotDeed.Kind.LIFTED and "days" in d.figures), None)
-    measured = timed.figures["days"] / reckon(timed.on.month).typ if timed else 1.0
+    pace = pace_of(deeds, today)
+    measured = pace.days / reckon(pace.on.month).typ if pace else 1.0
     order = [(today.month - 1 + i) % 12 for i in range(12)]
     return [(MONTHS[m], _span(reckon(m + 1, measured))) for m in order]
 

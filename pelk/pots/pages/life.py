@@ -58,6 +58,7 @@ class Stave:
     top: float
     base: float
     at_hand: str
+    planned: str
     wanted: str
     short: tuple[tuple[float, float], ...]
 
@@ -158,25 +159,48 @@ def last_day(soil: Soil, events: Sequence[SoilEvent], today: date) -> date:
     return min(until, today + timedelta(days=LONGEST_SHOWN))
 
 
+@dataclass(frozen=True, slots=True)
+class Ahead:
+    """What is planned: its marks (days, marks, words), and the soil followed with all of it."""
+
+    marks: Sequence[tuple[date, str, str]] = ()
+    forecast: SoilForecast | None = None
+
+
 def soil_page(
-    soil: Soil,
-    forecast: SoilForecast,
-    events: Sequence[SoilEvent],
-    today: date,
-    planned: Sequence[tuple[date, str, str]] = (),
+    soil: Soil, forecast: SoilForecast, events: Sequence[SoilEvent], today: date, ahead: Ahead
 ) -> SoilPage:
-    """Return a soil made ready for its page; `planned` are days, marks and words to come."""
+    """Return a soil made ready for its page."""
     day = min(max(soil.day_of(today), 0), forecast.life.days)
     findings = judge_life(forecast, day, forecast.life.days)
+    planned = judge_life(ahead.forecast, day, forecast.life.days) if ahead.forecast else findings
     return SoilPage(
         soil,
         forecast,
-        _picture(soil, forecast, events, day, findings, planned),
-        [_said(f) for f in findings] or _nothing_wrong(forecast, day),
+        _picture(soil, forecast, events, day, findings, ahead),
+        _says(findings, planned) or _nothing_wrong(forecast, day),
         written_ph(float(forecast.ph[1][day])),
         sig(float(forecast.ec[1][day]), 2),
         forecast.line.thirsty_days,
     )
+
+
+def _says(findings: Sequence[Finding], planned: Sequence[Finding]) -> list[Said]:
+    """Say what is wrong: what the feeds as planned mend is no fault, what they bring is one."""
+    known = {(f.kind, f.of) for f in findings}
+    stays = {(f.kind, f.of) for f in planned}
+    said = [_said(f) for f in findings if f.kind is not Kind.SHORT or (f.kind, f.of) in stays]
+    for finding in planned:
+        if (finding.kind, finding.of) not in known:
+            state, word, _ = BANDS[finding.grade]
+            said.append(Said(state, word, f"With the feeds as planned: {finding.text}"))
+    mended = [f for f in findings if f.kind is Kind.SHORT and (f.kind, f.of) not in stays]
+    if mended:
+        names = " and ".join(NAMES.get(f.of, f.of).lower() for f in mended)
+        said.append(
+            Said("wait", "Fed", f"It lasts with the feeds as planned; without them {names} lacks.")
+        )
+    return said
 
 
 def _said(finding: Finding) -> Said:
@@ -196,7 +220,7 @@ def _picture(
     events: Sequence[SoilEvent],
     today: int,
     findings: Sequence[Finding],
-    planned: Sequence[tuple[date, str, str]],
+    ahead: Ahead,
 ) -> LifePicture:
     last = forecast.life.days
     first = max(0, last - LONGEST_SHOWN)
@@ -216,7 +240,7 @@ def _picture(
     top = LANE + 26.0
     staves = []
     for element in _shown_elements(findings):
-        staves.append(_food(forecast, element, x, first, today, top))
+        staves.append(_food(forecast, ahead.forecast, element, x, first, today, top))
         top += FOOD_TALL + GAP
     salts, salt_line, salt_points, too_salty = _salts(forecast, soil, read, x, first, today, top)
     foot = top + SALT_TALL
@@ -243,7 +267,7 @@ def _picture(
             *(_mark(soil, e, x, y, forecast) for e in events if soil.day_of(e.on) >= first),
             *(
                 Mark(x(soil.day_of(on)), do, f"{on:%-d %b}, planned: {says}", LANE - 12, True)
-                for on, do, says in planned
+                for on, do, says in ahead.marks
                 if soil.day_of(on) <= last
             ),
         ],
@@ -285,16 +309,19 @@ def _mark(soil: Soil, event: SoilEvent, x: Scale, y: Scale, forecast: SoilForeca
 
 
 def _food(
-    forecast: SoilForecast, element: str, x: Scale, first: int, today: int, top: float
+    forecast: SoilForecast,
+    with_plan: SoilForecast | None,
+    element: str,
+    x: Scale,
+    first: int,
+    today: int,
+    top: float,
 ) -> Stave:
-    """Draw what is at hand of an element each week beside what is wanted."""
-    held, last = forecast.elements[element], forecast.life.days
+    """Draw what is at hand of an element each week beside what is wanted, then what is planned."""
+    last = forecast.life.days
     weeks = list(range(first, last, WEEK))
     ends = [min(week + WEEK, last) for week in weeks]
-
-    wanted = np.maximum(forecast.gained(element, "wanted", weeks, ends), 0.0)
-    taken = np.maximum(wanted - forecast.gained(element, "short", weeks, ends), 0.0)
-    at_hand = taken + np.maximum(held.free[ends], 0.0)
+    wanted, taken, at_hand = _by_week(forecast, element, weeks, ends)
     most = max(float(wanted.max(initial=0.0)) * 1.6, 5.0)
     y = Scale(0.0, most, top + FOOD_TALL, top)
     middle = [(week + end) / 2 for week, end in zip(weeks, ends, strict=True)]
@@ -302,29 +329,55 @@ def _food(
     area = [(x(first), top + FOOD_TALL), (x(first), tops[0])]
     area += [*zip(x.many(middle), tops, strict=True), (x(last), tops[-1])]
     area.append((x(last), top + FOOD_TALL))
+    planned = ""
+    if with_plan is not None:
+        _, fed, more = _by_week(with_plan, element, weeks, ends)
+        if (more > at_hand + 0.05 * most).any():
+            taken = np.maximum(taken, fed)
+            over = y.many(np.maximum(more, at_hand))
+            between = [*zip(x.many(middle), over, strict=True)]
+            between += [*zip(x.many(middle[::-1]), tops[::-1], strict=True)]
+            planned = path(between) + "Z"
     short = tuple(
         (x(week), x(end) - x(week))
         for week, end, want, took in zip(weeks, ends, wanted, taken, strict=True)
         if want > 0.2 and took < 0.9 * want
     )
-    day = runs_short_on(forecast, element, today)
-    state, word = ("good", "enough")
-    if day is not None:
-        on = forecast.dates[day]
-        state = "short"
-        word = "short now" if day <= today + WEEK else f"short from {on:%-d %B}"
-    elif not wanted.any():
-        state, word = "none", "nothing wants it"
+    state, word = _food_state(forecast, with_plan, element, today)
     return Stave(
         NAMES[element],
         state,
-        word,
+        word if wanted.any() or state == "short" else "nothing wants it",
         top,
         top + FOOD_TALL,
         path(area) + "Z",
+        planned,
         path([*zip(x.many(middle), y.many(wanted), strict=True)]),
         short,
     )
+
+
+def _by_week(
+    forecast: SoilForecast, element: str, weeks: list[int], ends: list[int]
+) -> tuple[Floats, Floats, Floats]:
+    """Return what is wanted, taken and at hand of an element in each week. [mg/L]."""
+    wanted = np.maximum(forecast.gained(element, "wanted", weeks, ends), 0.0)
+    taken = np.maximum(wanted - forecast.gained(element, "short", weeks, ends), 0.0)
+    return wanted, taken, taken + np.maximum(forecast.elements[element].free[ends], 0.0)
+
+
+def _food_state(
+    forecast: SoilForecast, with_plan: SoilForecast | None, element: str, today: int
+) -> tuple[str, str]:
+    """Say from when an element lacks, with all feeds as planned and without."""
+    day = runs_short_on(forecast, element, today)
+    if day is None:
+        return "good", "enough"
+    later = runs_short_on(with_plan, element, today) if with_plan is not None else day
+    if later is None:
+        return "good", "enough, fed as planned"
+    on = forecast.dates[later]
+    return "short", "short now" if later <= today + WEEK else f"short from {on:%-d %B}"
 
 
 def _salts(
@@ -348,7 +401,9 @@ def _salts(
         for e, d in read
         if "ec_ds_m" in d
     ]
-    stave = Stave("Salts", "short" if is_over else "good", word, top, top + SALT_TALL, "", "", ())
+    stave = Stave(
+        "Salts", "short" if is_over else "good", word, top, top + SALT_TALL, "", "", "", ()
+    )
     line = path([*zip(x.many(days), y.many(ec[first:]), strict=True)])
     return stave, line, points, y(most) if most is not None else None
 

@@ -6,14 +6,13 @@ from datetime import date
 
 from django.db import transaction
 
-from pelk.core.base.errors import UnknownError
 from pelk.core.materials.material import Material
 from pelk.pots.domain.fed import Given
+from pelk.pots.domain.planned import row_answered
 from pelk.pots.models import PotDeed, PotGroup
+from pelk.pots.services import stock
 from pelk.pots.services.groups import refresh, write_deed
-from pelk.shelf.services.bags import take_for_batch
 from pelk.soils.services.soils import write_event
-from pelk.yards.extensions import Use
 from pelk.yards.models import User
 
 
@@ -38,19 +37,10 @@ def give(
     deed = write_deed(group=group, by=by, kind=PotDeed.Kind.FED, on=on, text=said, refreshes=False)
     if group.soil is not None:
         deed.event = write_event(soil=group.soil, on=on, do=given.do, data=given.data, said=said)
-        deed.save(update_fields=["event"])
+    if (answers := row_answered(group, given, on)) is not None:
+        deed.key = answers.key
+    deed.save(update_fields=["event", "key"])
+    stock.take(deed=deed, by=by, material=material, grams_each=given.grams)
     if refreshes:
         refresh(group)
-    kg = given.grams * group.count / 1000
-    try:
-        litres = kg / material.loose_density().typ
-    except UnknownError:
-        litres = 0.0
-    take_for_batch(
-        yard=group.yard,
-        by=by,
-        uses=[Use(given.slug, litres, kg)],
-        text=f"given to {group.name}",
-        url=group.get_absolute_url(),
-    )
     return deed

@@ -19,9 +19,10 @@ from pelk.log.services.record import record
 from pelk.pots.domain.due import FeedRow
 from pelk.pots.domain.feeding import reckon
 from pelk.pots.domain.outlook import outlook_of
+from pelk.pots.domain.planned import fed_by_plan
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.pots.selectors import is_used_up, seasons_in
-from pelk.pots.services import soils
+from pelk.pots.services import soils, stock
 from pelk.soils.models import SoilEvent
 from pelk.soils.services.soils import begin_soil
 from pelk.yards.models import User, Yard
@@ -140,9 +141,11 @@ def decide(*, row: FeedRow, by: User | None, kind: str, on: date) -> PotDeed:
         text=f"{what}, {row.amount}"[:300] if row.amount else what,
     )
     if kind == PotDeed.Kind.DONE:
-        told = soils.fed_by_plan(row.group, row.feeding)
+        told = fed_by_plan(row.group, row.feeding)
         if told is not None:
-            soils.lives_on(row.group, deed, *told)
+            soils.lives_on(row.group, deed, told.do, told.data)
+            if told.material is not None:
+                stock.take(deed=deed, by=by, material=told.material, grams_each=told.grams)
     word = "" if kind == PotDeed.Kind.DONE else " skipped"
     _note(row.group, by, f"{row.group.name}: {deed.text}{word}", on)
     return deed
@@ -167,8 +170,9 @@ def write_deed(
     deed: PotDeed = PotDeed.objects.create(
         yard=group.yard, group=group, kind=kind, on=on, text=text[:300], figures=figures or {}
     )
-    if kind in soils.SEEN:
-        soils.lives_on(group, deed, *soils.SEEN[kind](group, figures or {}))
+    told = soils.SEEN[kind](group, figures or {}) if kind in soils.SEEN else None
+    if told is not None:
+        soils.lives_on(group, deed, *told)
     if refreshes:
         refresh(group)
     _note(group, by, f"{group.name}: {deed.says}", on)
@@ -235,6 +239,8 @@ def _refresh_its_group(row: PotFill | PotDeed) -> None:
     if row.event is not None:
         row.event.deleted_at = row.deleted_at
         row.event.save(update_fields=["deleted_at"])
+    if isinstance(row, PotDeed) and row.kind in (PotDeed.Kind.FED, PotDeed.Kind.DONE):
+        stock.turn(row)
     refresh(row.group)
 
 

@@ -10,11 +10,9 @@ from typing import Any
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
-from pelk.core.advice.feeding_rows import Feeding
 from pelk.core.base.errors import PelkError
-from pelk.core.simulation.life import Placed, Pot
+from pelk.core.simulation.life import Pot
 from pelk.cure.models import Reading
-from pelk.pots.domain.feeding import POTASH, products_of
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.soils.models import Soil, SoilEvent
 from pelk.soils.services.soils import write_event
@@ -33,12 +31,11 @@ def _harvested(group: PotGroup, figures: dict[str, float]) -> Told:
 
 
 # What is seen or done outside the plan, and what it is to the soil.
-SEEN: dict[str, Callable[[PotGroup, dict[str, float]], Told]] = {
+SEEN: dict[str, Callable[[PotGroup, dict[str, float]], Told | None]] = {
     PotDeed.Kind.READING: _read,
     PotDeed.Kind.HARVEST: _harvested,
     PotDeed.Kind.WATERED: lambda group, figures: (
-        Do.WATERED,
-        {"litres_week": figures["litres_week"]},
+        (Do.WATERED, {"litres_week": figures["litres_week"]}) if figures else None
     ),
     PotDeed.Kind.RINSED: lambda group, figures: (Do.RINSED, {"litres": figures["litres"]}),
     PotDeed.Kind.CLEARED: lambda group, figures: (Do.CLEARED, {"roots_in": True}),
@@ -80,28 +77,6 @@ def pot_as_filled(group: PotGroup, row: PotFill, batch: Batch) -> Pot:
     if litres >= FULL * pot.litres:
         return pot
     return replace(pot, litres=litres, height_cm=pot.height_cm * litres / pot.litres)
-
-
-def fed_by_plan(group: PotGroup, feeding: Feeding) -> Told | None:
-    """Return what a row of the plan is to the soil, once it is done; None for a look at it."""
-    products = products_of(group)
-    if feeding.kind == "water" and feeding.l_per_pot:
-        return Do.RINSED, {"litres": feeding.l_per_pot}
-    if feeding.kind == "liquid" and "liquid" in products and feeding.ml_per_l:
-        liquid = products["liquid"]
-        dense = liquid.density.typ if liquid.density else 1.0
-        g_per_l = feeding.ml_per_l * dense
-        poured = {"material": liquid.slug, "g_per_l": g_per_l, "litres": feeding.l_per_pot}
-        return Do.POURED, poured
-    slug = {"dress": "dressing", "acid": "dressing", "potash": POTASH}.get(feeding.kind, "")
-    if slug not in products or not feeding.g_per_pot:
-        return None
-    dressed = {
-        "material": products[slug].slug,
-        "grams": feeding.g_per_pot,
-        "placed": Placed.SCRATCHED.value,
-    }
-    return Do.DRESSED, dressed
 
 
 def lives_on(group: PotGroup, row: PotFill | PotDeed, do: str, data: dict[str, Any]) -> None:

@@ -22,13 +22,14 @@ from pelk.core.vessels.trade_pots import filled_volume
 from pelk.pots.domain.due import FeedRow, due_of_pots, rows_of
 from pelk.pots.domain.feeding import plan_of
 from pelk.pots.domain.harvest import guards_of, not_before
+from pelk.pots.domain.planned import planned_events
 from pelk.pots.domain.seasons import seasons
 from pelk.pots.domain.winter import RAIN_MM, winter_of
 from pelk.pots.forms.groups import DeedForm, FillForm, GroupForm
 from pelk.pots.forms.winter import WinterForm
 from pelk.pots.models import PotDeed, PotGroup
 from pelk.pots.pages.feeding import says
-from pelk.pots.pages.life import last_day, soil_page
+from pelk.pots.pages.life import Ahead, last_day, soil_page
 from pelk.pots.selectors import (
     HeapLeft,
     correction_of,
@@ -141,7 +142,6 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
 
 # What can be written down from the soil's life: mark and word, and the kind of deed.
 FIVES = (
-    ("watered", "I watered", "watered"),
     ("read", "I read", "reading"),
     ("rested", "I saw", "note"),
     ("harvested", "I picked", "harvest"),
@@ -170,7 +170,11 @@ def _life(row: PotGroup, today: date, ahead: list[FeedRow]) -> dict[str, Any]:
         for r in ahead
         if r.feeding.on and r.feeding.kind in PLANNED
     ]
-    return {"soil": soil_page(row.soil, forecast, events, today, planned), "fives": fives}
+    to_come = planned_events(row, ahead, today)
+    fed = follow(row.soil, forecast.dates[-1], samples=0, more=to_come) if to_come else None
+    page = soil_page(row.soil, forecast, events, today, Ahead(planned, fed))
+    first = next((r for r in ahead if r.feeding.on), None)
+    return {"soil": page, "fives": fives, "first": first}
 
 
 def _winter(request: YardRequest, row: PotGroup) -> dict[str, Any]:

@@ -181,6 +181,26 @@ def take_anew_for_batch(
     take_for_batch(yard=yard, by=by, uses=left, text=text, url=url)
 
 
+@transaction.atomic
+def turn_back(*, yard: Yard, by: User | None, text: str, url: str) -> None:
+    """Undo the last that was taken for something, or take it again where that was undone.
+
+    A bag that was counted since keeps its count: that is the truth.
+    """
+    moves = StockMove.objects.filter(bag__yard=yard, url=url, why=StockMove.Why.BATCH)
+    last: dict[int, StockMove] = {move.bag_id: move for move in moves.order_by("at", "pk")}
+    bags = Bag.objects.select_for_update().filter(pk__in=last).select_related("material")
+    for bag in bags:
+        move = last[bag.pk]
+        if bag.moves.filter(why=StockMove.Why.COUNTED, at__gte=move.at).exists():
+            continue
+        amount = max(-move.amount, -bag.left)
+        _move(bag, by, amount, StockMove.Why.BATCH, text, url)
+        bag.left += amount
+        bag.save(update_fields=["left"])
+        tally(bag.material, yard)
+
+
 def _move(
     bag: Bag,
     by: User | None,

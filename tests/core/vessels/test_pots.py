@@ -7,6 +7,7 @@ from django.test import SimpleTestCase
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import crop
 from pelk.core.crops.harvest_guard import Manured, first_harvest, harvest_guards
+from pelk.core.crops.named import crops_named
 from pelk.core.vessels.watering import days_between, pot_weight, water_taken
 
 MILD = (4, 4, 6, 9, 12, 15, 17, 17, 14, 11, 7, 5)
@@ -40,6 +41,14 @@ class Watering(SimpleTestCase):
         self.assertLess(got.low, got.typ)
         self.assertLess(days_between(2.5, 700, 5.0, "fabric").typ, got.typ)
         self.assertAlmostEqual(days_between(2.5, 700, 5.0, measured=0.5).typ, got.typ / 2)
+
+    def test_six_peppers_in_a_tier_want_water_every_day_or_two(self):
+        # 26.5 L of a mix that holds 0.55, half of it between; a warm July takes 6 mm a day.
+        leaves = 6 * crops_named("sweet pepper")[0].canopy_m2
+        got = days_between(0.5 * 0.55 * 26.5, 1200, 6.0, canopy_m2=leaves)
+        self.assertTrue(0.7 < got.low < got.typ < 2.0, got)
+        alone = days_between(0.5 * 0.55 * 26.5, 1200, 6.0, canopy_m2=0.02)
+        self.assertEqual(alone, days_between(0.5 * 0.55 * 26.5, 1200, 6.0))
 
 
 class Guard(SimpleTestCase):

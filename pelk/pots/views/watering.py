@@ -1,0 +1,35 @@
+"""One tap: they were watered today."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from pelk.pots.domain.watering import is_tap, pace_of
+from pelk.pots.models import PotDeed
+from pelk.pots.services import groups as services
+from pelk.pots.views.groups import own_group
+from pelk.ui.undo import say_with_undo
+from pelk.yards.middleware import YardRequest
+
+
+@require_POST
+def watered(request: YardRequest, group: int) -> HttpResponse:
+    """Write down that some pots were watered today, once."""
+    row, today = own_group(request, group), timezone.localdate()
+    deeds = list(row.deeds.filter(deleted_at=None))
+    if any(is_tap(d) and d.on == today for d in deeds):
+        messages.info(request, "Watered today: it stands written already.")
+        return redirect(row)
+    deed = services.write_deed(
+        group=row, by=request.user, kind=PotDeed.Kind.WATERED, on=today, refreshes=False
+    )
+    pace = pace_of([deed, *deeds], today)
+    every = f" About every {pace.days:g} days so far." if pace else ""
+    text = f"{row.name}: watered today.{every}"
+    say_with_undo(request, text, reverse("pots:deed_delete", args=[deed.pk]))
+    return redirect(row)
