@@ -53,6 +53,8 @@ class PotGroup(YardScoped):
     habit = models.CharField("watered", max_length=10, choices=Habit, default=Habit.NORMAL)
     dressing = models.CharField("dressed with", max_length=80, blank=True)
     liquid = models.CharField("liquid feed", max_length=80, blank=True)
+    # Of liquid feeds, over what is usual for the crop.
+    strength = models.FloatField("strength of liquid feeds", default=1.0)
     # What goes wrong with them in the next months, by the newest sums.
     outlook: Any = models.JSONField("what lies ahead", null=True, blank=True, editable=False)
     # What fills them, as one soil that goes on; None where nobody knows what it was mixed of.

@@ -11,8 +11,10 @@ from pelk.core.base.errors import PelkError
 from pelk.core.curing.due_states import TaskState
 from pelk.cure.services.readings import record_reading
 from pelk.log.models import Entry
-from pelk.pots.domain.due import FeedRow
-from pelk.pots.domain.feeding import left_in
+from pelk.pots.domain.due import FeedRow, rows_of
+from pelk.pots.domain.feeding import left_in, plan_of
+from pelk.pots.domain.feeds import feeds_of
+from pelk.pots.domain.outlook import warned_of
 from pelk.pots.models import PotDeed
 from pelk.pots.services.groups import DEEDS, decide, fill, write_deed
 from pelk.shelf.models.bags import Bag
@@ -256,6 +258,39 @@ class PotLife(TestCase):
                 self.assertEqual(deed.event and deed.event.do, do)
         self.assertEqual(soil.events.count(), 4)
 
+    def test_the_plan_feeds_from_the_shelf_and_a_feed_answers_its_row(self):
+        for slug in ("feather-meal", "fish-emulsion", "epsom-salt"):
+            make_bag(self.user, slug=slug, kg=3.0)
+        self.group.yard.normals_c = [18.0] * 12
+        self.group.yard.save()
+        self.heap = make_heap(self.user, days_old=60, bulk=BULK, doses=FED[:1])
+        self.group.strength = 0.5
+        self.group.save()
+        self.fill(days=30)
+        rows = plan_of(self.group, self.today).rows
+        dressed = [r for r in rows if r.kind == "dress"]
+        self.assertEqual({r.what for r in dressed}, {"Feather meal"})
+        liquids = [r for r in rows if r.kind == "liquid"]
+        # 175 mg/L for a hungry crop, at half of it, of 5 % at 1.15 kg/L.
+        material = feeds_of(self.group).liquid.material
+        each_ml = 10 * material.composition["N"].typ * material.density.typ
+        self.assertAlmostEqual(liquids[0].ml_per_l, 87.5 / each_ml, delta=0.01)
+        # Done by the plan, the shelf counts down; struck out, it is given back.
+        held = next(r for r in rows_of(self.group, [], self.today) if r.feeding.kind == "dress")
+        on = self.today - timedelta(days=1)
+        deed = decide(row=held, by=self.user, kind="done", on=on)
+        left = Bag.objects.get(material__slug="feather-meal").left
+        self.assertAlmostEqual(left, 3.0 - 4 * held.feeding.g_per_pot / 1000)
+        DEEDS.put_away(deed, by=self.user)
+        self.assertAlmostEqual(Bag.objects.get(material__slug="feather-meal").left, 3.0)
+        # Given otherwise, about the day of a row, it answers that row.
+        near = next(r for r in rows_of(self.group, [], self.today) if r.feeding.kind == "liquid")
+        day = min(near.feeding.on, self.today)
+        given = self.give("2 mL/L fish emulsion", litres="1", on=day.isoformat())
+        self.assertEqual(given.status_code, 200)
+        kept = PotDeed.objects.get(kind="fed")
+        self.assertEqual(kept.key, near.key)
+
     def test_today_says_what_lies_ahead_of_the_pots(self):
         self.fill()
         write_deed(
@@ -266,6 +301,8 @@ class PotLife(TestCase):
         page = self.client.get("/today/")
         self.assertContains(page, "Ahead of the pots")
         self.assertContains(page, self.group.outlook[0]["text"][:20])
+        ahead = warned_of(yard_of(self.user), self.ago(90))
+        self.assertIn(self.group.outlook[0]["text"], ahead[0].summary)
 
     def test_potting_on_keeps_the_ball_and_mixes_by_charge(self):
         soil = self.fill()

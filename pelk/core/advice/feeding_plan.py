@@ -1,11 +1,12 @@
 """The feeding of some pots, planned ahead: from what the soil gives and what the crop wants."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 import numpy as np
 
+from pelk.core.advice.feeding_needs import Giver, Lack, needs
 from pelk.core.advice.feeding_rows import (
     Feeding,
     Pots,
@@ -27,7 +28,7 @@ from pelk.core.crops.groups import Crop
 # No nitrogen in the weeks before it gets cold; hardy shrubs none after late summer.
 BEFORE_COLD_DAYS = 49
 # High salts hold these back for so long.
-FEEDS, HELD_DAYS = frozenset(["dress", "liquid", "acid", "potash", "coated"]), 14
+FEEDS, HELD_DAYS = frozenset(["dress", "liquid", "acid", "potash", "need", "coated"]), 14
 # So long after the last nitrogen the next year is planned.
 AFTER_LAST_DAYS = 28
 AWAKE_C = 8.0
@@ -136,7 +137,9 @@ def growing_year(on: date, normals_c: Sequence[float]) -> tuple[date, date]:
     "trade",
     "a quick liquid four weeks after planting and monthly, tea within a day, potash at the buds",
 )
-def plan_feeding(pots: Pots, today: date) -> FeedingPlan:
+def plan_feeding(
+    pots: Pots, today: date, lacking: Sequence[Lack] = (), givers: Mapping[str, Giver] | None = None
+) -> FeedingPlan:
     """Return what to feed some pots in the season that a day falls in.
 
     Parameters
@@ -145,6 +148,10 @@ def plan_feeding(pots: Pots, today: date) -> FeedingPlan:
         What grows in what.
     today : date
         Chooses the season of what lives for years.
+    lacking : sequence of Lack
+        What else than nitrogen runs short.
+    givers : mapping of str to Giver
+        What gives each of it.
 
     Returns
     -------
@@ -177,6 +184,7 @@ def plan_feeding(pots: Pots, today: date) -> FeedingPlan:
         *_awake(teas(pots, start, stop), pots),
         *looks(pots, start, stop),
         *seen(pots, stop),
+        *needs(pots, lacking, givers or {}, start, stop),
     ]
     rows = [_held_back(row, pots) for row in rows]
     rows.sort(key=lambda row: (row.on is None, row.on or end, row.key))

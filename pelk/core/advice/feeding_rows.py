@@ -91,6 +91,8 @@ class Pots:
         The newest reading of salts.
     buds_on, leaves_on : date or None
         When first buds, or well-grown true leaves, were seen.
+    strength : float
+        Of liquid feeds, over the usual one. [-]
     """
 
     crop: Crop
@@ -113,6 +115,7 @@ class Pots:
     dressing: Feed
     liquid: Feed | None = None
     potash: str = ""
+    strength: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,7 +129,7 @@ class Feeding:
     on : date or None
         None waits for what it names.
     kind : str
-        ``top up``, ``dress``, ``liquid``, ``tea``, ``acid``, ``potash``, ``check``,
+        ``top up``, ``dress``, ``liquid``, ``tea``, ``acid``, ``potash``, ``need``, ``check``,
         ``water`` or ``coated``.
     g_per_pot, ml_per_l, l_per_pot : float
         As far as it has them. [g], [mL/L], [L]
@@ -157,7 +160,7 @@ def liquids(pots: Pots, start: date, stop: date) -> list[Feeding]:
         return []
     if pots.feeding != FeedingWay.FEED_AS_YOU_GO and pots.crop.intensity < 2:
         return []
-    strength = STRENGTHS[pots.crop.intensity]
+    strength = STRENGTHS[pots.crop.intensity] * pots.strength
     per_ml = liquid_strength(1.0, pots.liquid.nitrogen_pct, pots.liquid.density_kg_l)
     ml_l, poured = strength / per_ml, POURED_L_L * pots.pot_l
     brings = liquid_dose(strength * pots.liquid.season_share, poured, pots.pot_l)
@@ -413,7 +416,7 @@ def seen(pots: Pots, stop: date) -> list[Feeding]:
                 "liquid",
                 pots.liquid.name,
                 "when true leaves are well grown: weak, from below",
-                ml_per_l=STRENGTHS[0] / per_ml,
+                ml_per_l=STRENGTHS[0] * pots.strength / per_ml,
                 l_per_pot=POURED_L_L * pots.pot_l,
             )
         )

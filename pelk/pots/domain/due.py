@@ -21,6 +21,7 @@ TITLES = {
     "tea": "Water with",
     "acid": "Early spring:",
     "potash": "At the buds:",
+    "need": "Dress with",
     "check": "Read the",
     "water": "Rinse:",
     "coated": "Safety net:",

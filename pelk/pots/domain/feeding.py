@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from contextlib import suppress
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 import msgspec
 
 from pelk.barrow.models import Batch
+from pelk.core.advice.feeding_needs import GIVES, Lack
 from pelk.core.advice.feeding_plan import (
     AFTER_LAST_DAYS,
     PERENNIAL,
@@ -17,36 +18,21 @@ from pelk.core.advice.feeding_plan import (
     grows_from,
     plan_feeding,
 )
-from pelk.core.advice.feeding_rows import Feed, Pots
+from pelk.core.advice.feeding_rows import Pots
 from pelk.core.advice.judged_life import runs_short_on
-from pelk.core.advice.whole_doses import most_of
 from pelk.core.base.errors import PelkError
-from pelk.core.crops.feeding_rules import INTERVAL_WEEKS
-from pelk.core.crops.groups import Crop, crop
+from pelk.core.crops.groups import crop
 from pelk.core.crops.living import season_nitrogen
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.evaluation.season_supply import ElementSupply
-from pelk.core.materials.feeding_styles import FeedingStyle, Inputs, is_plant_or_mineral
-from pelk.core.materials.material import Material
+from pelk.core.simulation.soil_forecast import SoilForecast
 from pelk.core.vessels.planting import diameter_of
+from pelk.pots.domain.feeds import dressing_feed, feed_of, feeds_of
 from pelk.pots.models import PotDeed, PotFill, PotGroup
-from pelk.shelf.selectors import known_materials, shelf_slugs
 from pelk.soils.domain.living import follow
 from pelk.soils.models import Soil
 from pelk.yards.models import Yard
 
-# What is dressed with, in the order it is looked for on the shelf, and how long ahead.
-DRESSINGS = {
-    "poultry-manure-pellets": "pellets",
-    "alfalfa-meal": "alfalfa",
-    "soybean-meal": "seed meal",
-    "cottonseed-meal": "seed meal",
-    "feather-meal": "hot meal",
-    "fish-meal": "hot meal",
-}
-ACID_DRESSINGS = ("cottonseed-meal", "soybean-meal")
-LIQUIDS = ("fish-hydrolysate", "fish-emulsion")
-POTASH = "sulfate-of-potash"
 HEAP_DAYS = 366
 UNKNOWN_SHARE = 0.5
 
@@ -58,89 +44,54 @@ def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
     fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
     deeds = list(group.deeds.filter(deleted_at=None).select_related("event"))
     yard: Yard = group.yard
-    style, products = yard.style, products_of(group)
-    soil, run_out, potassium = _soil(group, fills, group.planted_on)
+    style, feeds, grown = yard.style, feeds_of(group), crop(group.crop)
+    soil = _soil(group, fills, group.planted_on)
     salts = next((d for d in deeds if d.figures.get("ec_ds_m")), None)
     pots = Pots(
-        crop=crop(group.crop),
+        crop=grown,
         planted_on=group.planted_on,
         pot_l=group.pot_l,
         count=group.count,
         surface_cm=diameter_of(group.surface_cm2),
         normals_c=yard.normals_c,
-        soil_n=soil,
-        run_out_day=run_out,
+        soil_n=soil.weeks,
+        run_out_day=soil.run_out,
         feeding=style.feeding,
         inputs=style.inputs,
         filled_on=min((f.on for f in fills if f.how == PotFill.How.FILLED), default=None),
         is_topped=any(f.how == PotFill.How.TOPPED for f in fills),
-        potassium_short_mg_l=potassium,
+        potassium_short_mg_l=soil.short_of("K"),
         ec_ds_m=salts.figures["ec_ds_m"] if salts else None,
         ec_on=salts.on if salts else None,
         buds_on=_seen(deeds, PotDeed.Kind.BUDS),
         leaves_on=_seen(deeds, PotDeed.Kind.LEAVES),
-        dressing=_dressing(products["dressing"], crop(group.crop)),
-        liquid=_feed(products["liquid"], "liquid") if "liquid" in products else None,
-        potash=products[POTASH].short_name if POTASH in products else "",
+        dressing=dressing_feed(feeds.dressing.material, grown),
+        liquid=feed_of(feeds.liquid.material, "liquid") if feeds.liquid else None,
+        potash=feeds.potash.material.short_name if feeds.potash else "",
+        strength=group.strength,
     )
-    return plan_feeding(pots, today)
-
-
-def products_of(group: PotGroup) -> dict[str, Material]:
-    """Return what a group is dressed and fed with: as chosen, else from the shelf, else usual."""
-    yard: Yard = group.yard
-    rows = known_materials(yard, {*DRESSINGS, *LIQUIDS, POTASH, group.dressing, group.liquid})
-    known = {slug: row.core for slug, row in rows.items()}
-    mine, style = shelf_slugs(yard), yard.style
-    is_acid = "ericaceous" in crop(group.crop).tags
-    dressings = ACID_DRESSINGS if is_acid else tuple(DRESSINGS)
-    products = {"dressing": _choice(group.dressing, dressings, known, mine, style)}
-    liquids = [s for s in LIQUIDS if s in known and _allows(style, known[s])]
-    if group.liquid in known or liquids:
-        products["liquid"] = _choice(group.liquid, tuple(liquids), known, mine, style)
-    if POTASH in known:
-        products[POTASH] = known[POTASH]
-    return products
-
-
-def _choice(
-    said: str,
-    usual: tuple[str, ...],
-    known: dict[str, Material],
-    mine: frozenset[str],
-    style: FeedingStyle,
-) -> Material:
-    if said in known:
-        return known[said]
-    fits = [s for s in usual if s in known and _allows(style, known[s])]
-    fits = fits or [s for s in ("alfalfa-meal",) if s in known]
-    return known[next((s for s in fits if s in mine), fits[0])]
-
-
-def _allows(style: FeedingStyle, material: Material) -> bool:
-    return style.inputs != Inputs.PLANT_AND_MINERAL_ONLY or is_plant_or_mineral(material)
-
-
-def _dressing(material: Material, grown: Crop) -> Feed:
-    weeks = INTERVAL_WEEKS.get(grown.slug) or grown.season_days / 7
-    most = most_of([(material, 1.0)], grown, grown.season_days / 7 / weeks)
-    return replace(_feed(material, DRESSINGS.get(material.slug)), most=most)
-
-
-def _feed(material: Material, lead: str | None) -> Feed:
-    nitrogen = material.composition["N"].typ
-    dense = material.density.typ if material.density else 1.0
-    return Feed(material.short_name, nitrogen, material.season_n or 0.5, dense, lead or "seed meal")
+    return plan_feeding(pots, today, soil.lacks, feeds.by_element)
 
 
 def _seen(deeds: Sequence[PotDeed], kind: str) -> date | None:
     return next((d.on for d in deeds if d.kind == kind), None)
 
 
-def _soil(
-    group: PotGroup, fills: Sequence[PotFill], planted_on: date
-) -> tuple[tuple[float, ...], int | None, float]:
-    """Return what the soil gives the crop each week, the day it falls behind, and potassium short.
+@dataclass(frozen=True, slots=True)
+class _Gives:
+    """What the soil gives the crop: nitrogen each week, the day it falls behind, what lacks."""
+
+    weeks: tuple[float, ...]
+    run_out: int | None
+    lacks: tuple[Lack, ...]
+
+    def short_of(self, element: str) -> float:
+        """Return how much of an element lacks. [mg/L]."""
+        return next((x.short_mg_l for x in self.lacks if x.element == element), 0.0)
+
+
+def _soil(group: PotGroup, fills: Sequence[PotFill], planted_on: date) -> _Gives:
+    """Return what the soil gives the crop.
 
     Of soil that is not known nothing is reckoned with but half of the season's potassium.
     """
@@ -155,27 +106,30 @@ def _soil(
     ]
     whole = sum(f.taken_l for f in filled)
     if not known or not whole:
-        return (), 0, UNKNOWN_SHARE * crop(group.crop).uptake_mg_l["K"]
+        wanted = crop(group.crop).uptake_mg_l["K"]
+        return _Gives((), 0, (Lack("K", UNKNOWN_SHARE * wanted, wanted, 0),))
     weeks: dict[int, float] = {}
-    potassium = 0.0
+    short: dict[str, float] = {}
     for fill, _, elements in known:
         share = fill.taken_l / whole
         for i, week in enumerate(elements["N"].weeks):
             weeks[i] = weeks.get(i, 0.0) + share * week.taken
-        potassium += share * float(elements["K"].season.short[-1])
+        for element, held in elements.items():
+            short[element] = short.get(element, 0.0) + share * float(held.season.short[-1])
     soil = tuple(weeks[i] for i in sorted(weeks))
+    wants = crop(group.crop).uptake_mg_l
+    lacks = tuple(Lack(e, mg_l, wants[e], 0) for e, mg_l in short.items() if e != "N")
     fill, batch, elements = known[-1]
     if fill.taken_l == whole:
         day = elements["N"].season.run_out_day
-        return soil, None if day is None else day - _growth_day(group, planted_on, batch), potassium
-    wanted = [w.wanted for w in elements["N"].weeks]
-    behind = (7 * i for i, (s, w) in enumerate(zip(soil, wanted, strict=False)) if s < 0.9 * w)
-    return soil, next(behind, None), potassium
+        behind = None if day is None else day - _growth_day(group, planted_on, batch)
+        return _Gives(soil, behind, lacks)
+    wanted_n = [w.wanted for w in elements["N"].weeks]
+    late = (7 * i for i, (s, w) in enumerate(zip(soil, wanted_n, strict=False)) if s < 0.9 * w)
+    return _Gives(soil, next(late, None), lacks)
 
 
-def _of_its_life(
-    group: PotGroup, soil: Soil, planted_on: date
-) -> tuple[tuple[float, ...], int | None, float]:
+def _of_its_life(group: PotGroup, soil: Soil, planted_on: date) -> _Gives:
     """Return the same from the soil's own life: what was given, washed out and read is in it.
 
     By the litre of the preset: plants in a pot of another size want as much less or more.
@@ -191,8 +145,20 @@ def _of_its_life(
     got = scale * (wanted - forecast.gained("N", "short", starts, ends))
     weeks = tuple(float(week) for week in got)
     day = runs_short_on(forecast, "N", first)
-    lacks = scale * float(forecast.gained("K", "short", first, forecast.life.days))
-    return weeks, None if day is None else day - first, lacks
+    lacks = [_lack(forecast, element, first) for element in GIVES]
+    return _Gives(weeks, None if day is None else day - first, tuple(x for x in lacks if x))
+
+
+def _lack(forecast: SoilForecast, element: str, first: int) -> Lack | None:
+    """Return what runs short of an element from a day to the end of what was followed."""
+    day = runs_short_on(forecast, element, first)
+    if day is None:
+        return None
+    last = forecast.life.days
+    short, wanted = (
+        float(forecast.gained(element, name, first, last)) for name in ("short", "wanted")
+    )
+    return Lack(element, short, wanted, day - first)
 
 
 def _growth_day(group: PotGroup, planted_on: date, batch: Batch) -> int:

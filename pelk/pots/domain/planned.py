@@ -12,12 +12,10 @@ from pelk.core.materials.material import Material
 from pelk.core.simulation.life import Placed
 from pelk.pots.domain.due import FeedRow, rows_of
 from pelk.pots.domain.fed import Given
-from pelk.pots.domain.feeding import POTASH, products_of
+from pelk.pots.domain.feeds import Feeds, feeds_of
 from pelk.pots.models import PotGroup
 from pelk.soils.models import SoilEvent
 
-# Which product each kind of row takes.
-PRODUCTS = {"dress": "dressing", "acid": "dressing", "potash": POTASH, "liquid": "liquid"}
 # A feed answers a row of the plan that lies no further off.
 NEAR_DAYS = 12
 
@@ -34,15 +32,15 @@ class Fed:
 
 def fed_by_plan(group: PotGroup, feeding: Feeding) -> Fed | None:
     """Return what a row of the plan is to the soil, once it is done; None for a look at it."""
-    return _fed(products_of(group), feeding)
+    return _fed(feeds_of(group), feeding)
 
 
 def planned_events(group: PotGroup, rows: Sequence[FeedRow], today: date) -> list[SoilEvent]:
     """Return the feeds that are still to come as events that are not kept."""
-    products, events = products_of(group), []
+    feeds, events = feeds_of(group), []
     for row in rows:
         on = row.feeding.on
-        fed = _fed(products, row.feeding) if on and on > today and not row.is_past else None
+        fed = _fed(feeds, row.feeding) if on and on > today and not row.is_past else None
         if fed is not None and on:
             events.append(
                 SoilEvent(yard=group.yard, soil=group.soil, on=on, do=fed.do, data=fed.data)
@@ -53,24 +51,24 @@ def planned_events(group: PotGroup, rows: Sequence[FeedRow], today: date) -> lis
 def row_answered(group: PotGroup, given: Given, on: date) -> FeedRow | None:
     """Return the row of the plan that a feed answers: the nearest open one of that product."""
     deeds = list(group.deeds.filter(deleted_at=None).exclude(key=""))
-    products = products_of(group)
+    feeds = feeds_of(group)
     near = [
         row
         for row in rows_of(group, deeds, on)
         if not row.is_decided
         and row.feeding.on
         and abs((row.feeding.on - on).days) <= NEAR_DAYS
-        and (fed := _fed(products, row.feeding)) is not None
+        and (fed := _fed(feeds, row.feeding)) is not None
         and fed.material is not None
         and fed.material.slug == given.slug
     ]
     return min(near, key=lambda r: abs(((r.feeding.on or on) - on).days), default=None)
 
 
-def _fed(products: dict[str, Material], feeding: Feeding) -> Fed | None:
+def _fed(feeds: Feeds, feeding: Feeding) -> Fed | None:
     if feeding.kind == "water" and feeding.l_per_pot:
         return Fed(SoilEvent.Do.RINSED, {"litres": feeding.l_per_pot})
-    material = products.get(PRODUCTS.get(feeding.kind, ""))
+    material = feeds.of(feeding.kind, feeding.key.removeprefix("need-"))
     if material is None:
         return None
     if feeding.ml_per_l:

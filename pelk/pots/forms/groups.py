@@ -13,15 +13,15 @@ from pelk.core.crops.feeding_rules import TEA_MOST_HOURS, tea
 from pelk.core.crops.groups import library as crops
 from pelk.core.crops.named import agreed, crops_named, family_of
 from pelk.core.vessels.trade_pots import filled_volume, kinds, volume_by_size
-from pelk.pots.domain.feeding import DRESSINGS, LIQUIDS
+from pelk.pots.domain.feeds import choices_of
 from pelk.pots.domain.planting import same_family_says
 from pelk.pots.models import PotDeed, PotFill, PotGroup
-from pelk.shelf.selectors import known_materials
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
-CHOSEN = ("kind", "made_of", "crop", "habit", "dressing", "liquid")
+CHOSEN = ("kind", "made_of", "crop", "habit", "dressing", "liquid", "strength")
+STRENGTHS = [("1.0", "usual for the crop"), ("0.5", "half of it")]
 SIDES = {
     "top": "or across the top",
     "bottom": "across the bottom",
@@ -53,6 +53,9 @@ class GroupForm(MarkedForm):
     habit = forms.ChoiceField(label="watered", choices=PotGroup.Habit.choices, required=False)
     dressing = forms.ChoiceField(label="dressed with", required=False)
     liquid = forms.ChoiceField(label="liquid feed", required=False)
+    strength = forms.ChoiceField(
+        label="strength of liquid feeds", choices=STRENGTHS, required=False
+    )
     note = forms.CharField(max_length=300, required=False)
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
@@ -66,12 +69,8 @@ class GroupForm(MarkedForm):
         pots: Any = [(k.slug, k.name) for k in kinds().values()]
         self.fields["kind"] = forms.ChoiceField(label="kind of pot", choices=pots)
         groups: Any = [(c.slug, c.name.lower()) for c in crops().values()]
-        for name, slugs in (("dressing", DRESSINGS), ("liquid", LIQUIDS)):
-            rows = known_materials(yard, slugs)
-            feeds: Any = [
-                ("", "what is on the shelf"),
-                *((s, rows[s].short_name) for s in slugs if s in rows),
-            ]
+        for name, rows in choices_of(yard).items():
+            feeds: Any = [("", "what is on the shelf"), *rows]
             label = self.fields[name].label
             self.fields[name] = forms.ChoiceField(label=label, choices=feeds, required=False)
         groups = [("", "by the plant"), *groups]
@@ -132,6 +131,7 @@ class GroupForm(MarkedForm):
         data["count"] = int(data["count"])
         data["plants"] = data["plants"] or 1.0
         data["habit"] = data["habit"] or PotGroup.Habit.NORMAL
+        data["strength"] = float(data["strength"] or 1.0)
         size = sizes()[self.yard.measures.space_unit]
         if kind.litres is not None:
             data["litres"] = None

@@ -189,11 +189,13 @@ def _says(findings: Sequence[Finding], planned: Sequence[Finding]) -> list[Said]
     """Say what is wrong: what the feeds as planned mend is no fault, what they bring is one."""
     known = {(f.kind, f.of) for f in findings}
     stays = {(f.kind, f.of) for f in planned}
-    said = [_said(f) for f in findings if f.kind is not Kind.SHORT or (f.kind, f.of) in stays]
+    said = [_said(f) for f in findings if f.kind is not Kind.SHORT]
     for finding in planned:
-        if (finding.kind, finding.of) not in known:
+        new = (finding.kind, finding.of) not in known
+        if new or finding.kind is Kind.SHORT:
             state, word, _ = BANDS[finding.grade]
-            said.append(Said(state, word, f"With the feeds as planned: {finding.text}"))
+            fed = "" if planned is findings else "Fed as planned: "
+            said.append(Said(state, word, f"{fed}{finding.text}"))
     mended = [f for f in findings if f.kind is Kind.SHORT and (f.kind, f.of) not in stays]
     if mended:
         names = " and ".join(NAMES.get(f.of, f.of).lower() for f in mended)

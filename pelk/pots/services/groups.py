@@ -47,6 +47,7 @@ class GroupSaid(TypedDict, total=False):
     plants: float
     dressing: str
     liquid: str
+    strength: float
 
 
 @transaction.atomic

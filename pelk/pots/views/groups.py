@@ -149,7 +149,13 @@ FIVES = (
 
 
 # What a row of the plan is on the lane of events.
-PLANNED = {"dress": "dressed", "acid": "dressed", "potash": "dressed", "coated": "dressed"}
+PLANNED = {
+    "dress": "dressed",
+    "need": "dressed",
+    "acid": "dressed",
+    "potash": "dressed",
+    "coated": "dressed",
+}
 PLANNED |= {"liquid": "poured", "tea": "poured", "water": "rinsed", "top up": "topped"}
 
 

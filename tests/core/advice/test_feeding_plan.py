@@ -9,6 +9,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from pelk.core.advice.feeding_needs import Giver, Lack
 from pelk.core.advice.feeding_plan import growing_year, plan_feeding
 from pelk.core.advice.feeding_rows import Feed, Pots
 from pelk.core.advice.grades import limit
@@ -18,6 +19,7 @@ from pelk.core.crops.groups import crop, library
 from pelk.core.materials import library as materials
 from pelk.core.materials.feeding_styles import FeedingWay, Inputs
 
+JUNE = date(2026, 6, 1)
 MILD = (4, 4, 6, 9, 12, 15, 17, 17, 14, 11, 7, 5)
 SOUTH = (*MILD[6:], *MILD[:6])
 PELLETS = Feed("pellets", 4.0, 0.55, lead="pellets")
@@ -43,7 +45,7 @@ def pots(**changes):
 
 
 def plan(**changes):
-    return plan_feeding(pots(**changes), date(2026, 6, 1))
+    return plan_feeding(pots(**changes), JUNE)
 
 
 class Year(SimpleTestCase):
@@ -168,6 +170,22 @@ class Plan(SimpleTestCase):
         potash = next(r for r in seen.rows if r.kind == "potash")
         self.assertEqual(potash.on, date(2026, 6, 20))
         self.assertAlmostEqual(potash.g_per_pot, 150 / 420 * 12, delta=0.01)
+
+    def test_what_else_lacks_is_dressed_ahead_of_its_day_by_what_is_at_hand(self):
+        lacking = [Lack("Mg", 30.0, 60.0, 50), Lack("S", 2.0, 60.0, 20), Lack("K", 90.0, 300.0, 40)]
+        givers = {"Mg": Giver("Epsom salt", 9.8, True), "K": Giver("potash", 42.0, False)}
+        some = pots(crop=crop("leafy"))
+        rows = {r.key: r for r in plan_feeding(some, JUNE, lacking, givers).rows}
+        # 30 mg/L of 9.8 %: 0.306 g a litre; two weeks ahead. A thirtieth short is no lack.
+        self.assertAlmostEqual(rows["need-Mg"].g_per_pot, 30 / 98 * some.pot_l)
+        self.assertEqual(rows["need-Mg"].on, some.planted_on + timedelta(days=36))
+        self.assertNotIn("need-S", rows)
+        self.assertIn("Not on your shelf", rows["need-K"].care)
+        # What flowers gets its potash at the buds, not twice.
+        flowering = plan_feeding(
+            pots(crop=crop("fruiting"), potash="potash"), JUNE, lacking, givers
+        )
+        self.assertNotIn("need-K", {r.key for r in flowering.rows})
 
     def test_leaves_bring_the_first_weak_liquid_to_what_is_fed_by_them(self):
         seedlings = plan(crop=crop("seedling"), leaves_on=date(2026, 5, 20))
