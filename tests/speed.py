@@ -10,6 +10,7 @@ import statistics
 import tempfile
 import time
 from collections.abc import Callable
+from datetime import timedelta
 from itertools import count
 from urllib.parse import urlencode
 
@@ -25,6 +26,7 @@ django.setup()
 from django.core.management import call_command  # noqa: E402
 from django.test import Client  # noqa: E402
 from django.test.utils import setup_test_environment  # noqa: E402
+from django.utils import timezone  # noqa: E402
 
 PARTS = [
     "sphagnum-peat-light",
@@ -419,6 +421,41 @@ def measure_shelf(client, user) -> None:
         print(f"understood of 5 000, {text:<20} {took:7.2f} ms   wanted within 60 ms")
 
 
+def measure_pots(client, user) -> None:
+    """Print a group's page, the list and Today with 100 groups, at 100 and at 100,000 deeds."""
+    from pelk.pots.models import PotDeed, PotGroup
+    from pelk.pots.services.groups import fill
+    from tests.factories import make_heap, make_pots, yard_of
+
+    heap, yard = make_heap(user, days_old=60), yard_of(user)
+    groups = [make_pots(user, name=f"Pots {i}", crop="fruiting", count=4) for i in range(100)]
+    on = timezone.localdate() - timedelta(days=50)
+    filled = {"what": "mix", "taken_l": 40.0, "how": "filled", "on": on, "plants": True}
+    fill(group=groups[0], by=user, batch=heap, **filled)
+    PotGroup.objects.filter(yard=yard).exclude(pk=groups[0].pk).update(planted_on=on)
+    pages = [groups[0].get_absolute_url(), "/pots/", "/today/"]
+
+    def tap(many: int) -> None:
+        PotDeed.objects.bulk_create(
+            [
+                PotDeed(yard=yard, group=g, kind="watered", on=on + timedelta(days=i % 50))
+                for g in groups
+                for i in range(many)
+            ],
+            2000,
+        )
+
+    tap(1)
+    few = [median_ms(lambda at=at: client.get(at), 9) for at in pages]
+    tap(999)
+    for at, small in zip(pages, few, strict=True):
+        large = median_ms(lambda at=at: client.get(at), 9)
+        print(
+            f"{at:<14} 100 groups, 100 000 deeds {large:7.2f} ms   {large / small:5.2f} x of 100 "
+            "deeds   budget 1.2 x"
+        )
+
+
 def measure_against_the_books() -> None:
     """Print the course of mixes that handbooks and growers know, against their bands."""
     from pelk.core.simulation.ensemble import ensemble, quantiles
@@ -507,7 +544,11 @@ def main() -> None:
     print(f"bench edit, 20 lines             {edit:7.2f} ms   {edit / core:5.2f} x evaluate")
     print(f"bench edit / (evaluate + empty)  {edit / (core + empty):7.2f}")
 
-    measure_shelf(client, user)
+    if os.environ.get("ONLY") != "pots":
+        measure_shelf(client, user)
+    measure_pots(client, user)
+    if os.environ.get("ONLY") == "pots":
+        return
 
     heap = make_heap(user, days_old=40)
     url = f"/cure/{heap.pk}/"

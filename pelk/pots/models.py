@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Self
 
 from django.db import models
 from django.urls import reverse
@@ -14,7 +14,7 @@ from pelk.core.simulation.life import Pot
 from pelk.core.vessels.planting import surface_by_height, surface_of
 from pelk.core.vessels.trade_pots import filled_volume, kinds
 from pelk.soils.models import Soil, SoilEvent
-from pelk.yards.models import YardScoped
+from pelk.yards.models import YardScoped, YardScopedQuerySet
 
 # What the core calls a pot, where a grower says it otherwise.
 POT_WORDS = {"clay": "terracotta", "ground": "bed"}
@@ -164,6 +164,24 @@ POURED = {"litres_week": " a pot each week", "litres": " through each pot"}
 WEIGHED = {"kg": "", "wet_kg": " watered", "dry_kg": " thirsty"}
 
 
+class PotDeedQuerySet(YardScopedQuerySet):
+    """Deeds by what they matter to: a tub that is tapped daily has thousands."""
+
+    def answering(self) -> Self:
+        """Keep what answers a row of the plan."""
+        return self.filter(key__gt="")
+
+    def guarding(self) -> Self:
+        """Keep what a harvest may have to wait for."""
+        kinds = (PotDeed.Kind.MANURE, PotDeed.Kind.TEA)
+        return self.filter(models.Q(kind__in=kinds) | models.Q(event__isnull=False))
+
+    def planning(self) -> Self:
+        """Keep what moves the plan: readings, and what waits for a bud or a leaf."""
+        kinds = (PotDeed.Kind.READING, PotDeed.Kind.BUDS, PotDeed.Kind.LEAVES)
+        return self.filter(kind__in=kinds)
+
+
 class PotDeed(YardScoped):
     """What was done with a group of pots, or seen on it."""
 
@@ -199,9 +217,15 @@ class PotDeed(YardScoped):
     # What was measured: ph, ec_ds_m, kg, air and the like.
     figures = models.JSONField(default=dict, blank=True)
 
+    objects = PotDeedQuerySet.as_manager()  # type: ignore[misc]
+
     class Meta:
         ordering = ["-on", "-pk"]
-        indexes = [models.Index(fields=["group", "-on", "-id"])]
+        indexes = [
+            models.Index(fields=["group", "-on", "-id"]),
+            models.Index(fields=["yard", "key"]),
+            models.Index(fields=["group", "kind"]),
+        ]
 
     @property
     def says(self) -> str:

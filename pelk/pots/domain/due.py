@@ -115,7 +115,7 @@ def due_of_pots(yard: Yard, today: date) -> list[FeedRow]:
 def _rows_of_yard(yard: Yard, today: date) -> list[FeedRow]:
     """Return the rows of all groups' plans that nobody decided, less what is overtaken."""
     groups = list(PotGroup.objects.of(yard).live().filter(planted_on__isnull=False))
-    deeds = PotDeed.objects.of(yard).live().filter(group__in=groups).exclude(key="")
+    deeds = PotDeed.objects.of(yard).live().filter(group__in=groups).answering()
     by_group: dict[int, list[PotDeed]] = {}
     for deed in deeds:
         by_group.setdefault(deed.group_id, []).append(deed)

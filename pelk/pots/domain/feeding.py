@@ -42,7 +42,7 @@ def reckon(group: PotGroup, today: date) -> FeedingPlan | None:
     if group.planted_on is None:
         return None
     fills = list(group.fills.filter(deleted_at=None).select_related("batch"))
-    deeds = list(group.deeds.filter(deleted_at=None).select_related("event"))
+    deeds = list(group.deeds.filter(deleted_at=None).planning())
     yard: Yard = group.yard
     style, feeds, grown = yard.style, feeds_of(group), crop(group.crop)
     soil = _soil(group, fills, group.planted_on)

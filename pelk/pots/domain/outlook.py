@@ -35,7 +35,7 @@ def outlook_of(group: PotGroup, today: date) -> list[dict[str, Any]]:
     if group.soil is None:
         return []
     try:
-        deeds = list(group.deeds.filter(deleted_at=None).exclude(key=""))
+        deeds = list(group.deeds.filter(deleted_at=None).answering())
         planned = planned_events(group, rows_of(group, deeds, today), today)
         until = today + timedelta(days=AHEAD_DAYS)
         forecast = follow(group.soil, until, samples=0, more=planned)

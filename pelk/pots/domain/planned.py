@@ -50,7 +50,7 @@ def planned_events(group: PotGroup, rows: Sequence[FeedRow], today: date) -> lis
 
 def row_answered(group: PotGroup, given: Given, on: date) -> FeedRow | None:
     """Return the row of the plan that a feed answers: the nearest open one of that product."""
-    deeds = list(group.deeds.filter(deleted_at=None).exclude(key=""))
+    deeds = list(group.deeds.filter(deleted_at=None).answering())
     feeds = feeds_of(group)
     near = [
         row

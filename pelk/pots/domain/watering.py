@@ -11,6 +11,7 @@ from statistics import median
 from pelk.pots.models import PotDeed
 
 # So many gaps, within so many days, say how often.
+TELL_PACE = (PotDeed.Kind.WATERED, PotDeed.Kind.LIFTED)
 LEAST_GAPS, LOOKS_BACK = 3, 60
 
 

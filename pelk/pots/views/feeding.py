@@ -23,7 +23,7 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
     """Tick a row of the plan, skip it, or take that back."""
     row = own_group(request, group)
     today = timezone.localdate()
-    deeds = list(row.deeds.filter(deleted_at=None).select_related("event"))
+    deeds = row.deeds.filter(deleted_at=None).answering()
     key, action = request.POST.get("key", ""), request.POST.get("action", "")
     feed_row = next((r for r in rows_of(row, deeds, today) if r.key == key), None)
     if feed_row is None:
@@ -42,7 +42,8 @@ def write(request: YardRequest, group: int) -> HttpResponse:
     if request.method == "GET":
         return redirect(row)
     fills = list(row.fills.filter(deleted_at=None).select_related("batch"))
-    guards = guards_of(row, fills, list(row.deeds.filter(deleted_at=None).select_related("event")))
+    given = row.deeds.filter(deleted_at=None).guarding().select_related("event")
+    guards = guards_of(row, fills, list(given))
     form = DeedForm(request.POST, yard=request.yard, not_before=not_before(guards))
     if not form.is_valid():
         return render(request, "pots/group.html", group_context(request, row, form))

@@ -108,12 +108,12 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
     """Return what a group's page shows."""
     today = timezone.localdate()
     fills = list(row.fills.filter(deleted_at=None).select_related("batch"))
-    deeds = list(row.deeds.filter(deleted_at=None).select_related("event"))
+    deeds = row.deeds.filter(deleted_at=None).select_related("event")
     measures, plan = request.yard.measures, plan_of(row, today)
-    rows = rows_of(row, deeds, today)
+    rows = rows_of(row, deeds.answering(), today)
     ahead = [r for r in rows if not r.is_past]
     filled = [(f, measures.volume(f.taken_l)) for f in fills]
-    guards = guards_of(row, fills, deeds)
+    guards = guards_of(row, fills, list(deeds.guarding()))
     return {
         **_winter(request, row),
         **_life(row, today, ahead),
@@ -136,7 +136,7 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
         "says": says(row, plan, today) if plan else None,
         "appetite": appetite(plan, today) if plan else None,
         # Done rows of the plan stand in it; those it no longer has stand here.
-        "deeds": [d for d in deeds if d.key not in {r.key for r in rows}][:DEEDS],
+        "deeds": deeds.exclude(key__in=[r.key for r in rows if r.deed])[:DEEDS],
     }
 
 

@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from pelk.pots.domain.watering import is_tap, pace_of
+from pelk.pots.domain.watering import TELL_PACE, is_tap, pace_of
 from pelk.pots.models import PotDeed
 from pelk.pots.services import groups as services
 from pelk.pots.views.groups import own_group
@@ -21,7 +21,7 @@ from pelk.yards.middleware import YardRequest
 def watered(request: YardRequest, group: int) -> HttpResponse:
     """Write down that some pots were watered today, once."""
     row, today = own_group(request, group), timezone.localdate()
-    deeds = list(row.deeds.filter(deleted_at=None))
+    deeds = list(row.deeds.filter(deleted_at=None, kind__in=TELL_PACE))
     if any(is_tap(d) and d.on == today for d in deeds):
         messages.info(request, "Watered today: it stands written already.")
         return redirect(row)
