@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import timedelta
 from itertools import pairwise
 from typing import Any, cast
 
@@ -131,6 +132,28 @@ class Totals:
     standing: Lane = 0.0
 
 
+@dataclass(frozen=True, slots=True)
+class Comes:
+    """A material that comes into a soil: at which edge, how much, and how far it had got.
+
+    Attributes
+    ----------
+    share, pace, kept : float
+        Of a litre of soil; how fast it rots there; what of it stays. [-]
+    days, tau, tau_hot : float
+        How long it had lain in a heap, and its rate-days there. [d]
+    """
+
+    at: int
+    ingredient: MixIngredient
+    share: float
+    pace: float = 1.0
+    kept: float = 1.0
+    days: float = 0.0
+    tau: float = 0.0
+    tau_hot: float = 0.0
+
+
 @dataclass(slots=True)
 class FollowedSoil:
     """What a run leaves behind: values at the edges, and the postings of the minerals.
@@ -151,7 +174,7 @@ class FollowedSoil:
     values: dict[str, Floats]
     before: dict[int, dict[str, Lane]]
     postings: list[tuple[int, Posting, bool]]
-    supplies: list[tuple[int, MixIngredient, float, float, float]]
+    supplies: list[Comes]
     lime_shares: list[dict[Sieved, float]] = field(default_factory=list)
     sulfur_shares: list[dict[Sieved, float]] = field(default_factory=list)
     thirsty_days: int = 0
@@ -381,23 +404,24 @@ class Follower:
         if not self.many:
             self.followed.postings.append((i, posting, False))
 
-    def _brought(
-        self, soil: MixedSoil, i: int, share: float, ingredients: Sequence[MixIngredient] = ()
-    ) -> None:
+    def _brought(self, soil: MixedSoil, i: int, share: float, lay: Follower | None = None) -> None:
         """Count in a mix: its nitrogen, and its materials for the minerals."""
         whole = sum(n.total_mg_l for n in soil.heap.nitrogen)
         self.totals.given = self.totals.given + whole * share * self.litres
         if self.many:
             return
-        for ingredient in ingredients or soil.ingredients:
-            self._supply(ingredient, i, share, 1.0, 1.0)
+        got = (
+            (float(lay.life.days), float(lay.stepper.tau), float(lay.stepper.tau_hot))
+            if lay
+            else (0.0, 0.0, 0.0)
+        )
+        for ingredient in soil.ingredients:
+            self._supply(Comes(i, ingredient, share, 1.0, 1.0, *got))
 
-    def _supply(
-        self, ingredient: MixIngredient, i: int, share: float, pace: float, kept: float
-    ) -> None:
-        self.followed.supplies.append((i, ingredient, share, pace, kept))
+    def _supply(self, comes: Comes) -> None:
+        self.followed.supplies.append(comes)
         place = len(self.followed.supplies) - 1
-        self._post(i, lambda book, edge: book.bring(book.waiting[place], edge))
+        self._post(comes.at, lambda book, edge: book.bring(book.waiting[place], edge))
 
     def _into_pot(self, i: int) -> None:
         """Let a heap go into its pots, where it was not in them yet."""
@@ -475,7 +499,7 @@ class Follower:
             self.totals.lost = self.totals.lost + (whole.organic_mg_l - kept) * self.litres
         if not self.many:
             ingredient = MixIngredient(event.material, rate, False)
-            self._supply(ingredient, i, 1.0, PACE_ON_TOP if on_top else 1.0, 1.0)
+            self._supply(Comes(i, ingredient, 1.0, PACE_ON_TOP if on_top else 1.0))
 
     def _poured(self, event: Poured, i: int) -> None:
         self._into_pot(i)
@@ -577,7 +601,7 @@ class Follower:
 
     def _topped(self, event: Topped, i: int) -> None:
         self._into_pot(i)
-        self._join(event.soil, event.litres, i)
+        self._join(event.soil, event.litres, event.mixed_days, i)
 
     def _potted_on(self, event: PottedOn, i: int) -> None:
         self._into_pot(i)
@@ -586,24 +610,28 @@ class Follower:
         self.totals.lost = self.totals.lost + cut * self.stepper.nitrogen_held()
         self._post(i, lambda book, edge: book.cut(cut, edge))
         self.litres, self.pot = kept, event.pot
-        self._join(event.soil, max(event.pot.litres - kept, 0.0), i)
+        self._join(event.soil, max(event.pot.litres - kept, 0.0), event.mixed_days, i)
 
-    def _join(self, soil: MixedSoil, litres: float, i: int) -> None:
-        """Mix fresh soil into what is there: per litre by their litres."""
+    def _join(self, soil: MixedSoil, litres: float, days: int, i: int) -> None:
+        """Mix another soil into what is there, per litre by their litres; it lay for some days."""
         if litres <= 0:
             self._hold(i)
             return
         whole = self.litres + litres
         mine, theirs = self.litres / whole, litres / whole
         draws = self._draws_for(soil)
-        other = SoilStepper(
-            soil.heap,
-            self.forcing,
-            draws,
-            self.stepper.x,
-            Solver(base_curve(soil.heap, draws), self.pace.nodes, self.pace.close),
-        )
-        other.warmth = self.stepper.warmth
+        lay = self._as_it_lay(soil, days, draws) if days else None
+        if lay is not None:
+            other = lay.stepper
+        else:
+            other = SoilStepper(
+                soil.heap,
+                self.forcing,
+                draws,
+                self.stepper.x,
+                Solver(base_curve(soil.heap, draws), self.pace.nodes, self.pace.close),
+            )
+            other.warmth = self.stepper.warmth
         self.stepper.join(other, mine, theirs)
         self.litres = whole
         self.parts = [(k, x * mine) for k, x in self.parts]
@@ -618,8 +646,24 @@ class Follower:
             book.join(salts, theirs, soil.mineral)
 
         self._post(i, post)
-        self._brought(soil, i, theirs)
+        self._brought(soil, i, theirs, lay)
+        if lay is not None:
+            self.totals.lost = self.totals.lost + lay.totals.lost * litres / lay.litres
         self._hold(i)
+
+    def _as_it_lay(self, soil: MixedSoil, days: int, draws: Draws) -> Follower:
+        """Follow the other soil in its heap until it is joined."""
+        day = int(self.stepper.day)
+        heap = Life(
+            soil=soil,
+            mixed_on=self.life.mixed_on + timedelta(days=day - days),
+            days=days,
+            pot=replace(self.life.pot, litres=soil.heap.litres),
+            place=self.life.place,
+        )
+        lay = Follower(heap, self.pace, draws)
+        lay.run()
+        return lay
 
     def _draws_for(self, soil: MixedSoil) -> Draws:
         if not self.many:

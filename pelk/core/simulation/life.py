@@ -144,19 +144,21 @@ class Cleared(Event):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PottedOn(Event):
-    """Into another pot, with litres of the old soil kept. [L]."""
+    """Into another pot, with litres of the old soil kept; the new lay mixed so long. [L], [d]."""
 
     soil: MixedSoil
     pot: Pot
     kept_l: float
+    mixed_days: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Topped(Event):
-    """More soil on top. [L]."""
+    """More soil on top, which lay mixed so long. [L], [d]."""
 
     soil: MixedSoil
     litres: float
+    mixed_days: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -16,7 +16,7 @@ from pelk.core.release.grains import lime_grade_of, sulfur_grades
 from pelk.core.salts.pore_water import PoreSalts
 from pelk.core.simulation.availability import Times
 from pelk.core.simulation.ensemble import SAMPLES, Posterior, life_draws_of
-from pelk.core.simulation.follow import FollowedSoil, Follower, sieved_key
+from pelk.core.simulation.follow import Comes, FollowedSoil, Follower, sieved_key
 from pelk.core.simulation.life import Life
 from pelk.core.simulation.minerals import (
     MINERALS,
@@ -193,7 +193,7 @@ def _minerals(life: Life, line: FollowedSoil) -> tuple[MineralBook, list[_Snapsh
         life.pot.litres,
     )
     book.begin()
-    book.waiting = [_supply(line, soil.mineral, *told) for told in line.supplies]
+    book.waiting = [_supply(line, soil.mineral, told) for told in line.supplies]
     postings, snapshots = iter(line.postings), []
     following = next(postings, None)
     for i in range(len(line.edges)):
@@ -218,28 +218,21 @@ def _snapshot(book: MineralBook, ph: float) -> _Snapshot:
     return _Snapshot(dict(book.free), sums, book.dissolved_meq_l(ph), book.salts)
 
 
-def _supply(
-    line: FollowedSoil,
-    mineral: float,
-    start: int,
-    ingredient: Any,
-    share: float,
-    pace: float,
-    kept: float,
-) -> Supply:
+def _supply(line: FollowedSoil, mineral: float, comes: Comes) -> Supply:
+    start, material = comes.at, comes.ingredient.material
     tau = line.values["rate_days"][start:]
     hot = line.values["rate_days_hot"][start:]
-    material, day = ingredient.material, float(line.edges[start])
+    day = float(line.edges[start]) - comes.days
     times = Times(
-        pace * (tau - tau[0]),
-        pace * (hot - hot[0]),
+        comes.tau + comes.pace * (tau - tau[0]),
+        comes.tau_hot + comes.pace * (hot - hot[0]),
         line.values["ph"][start:],
         _lime_shares(line, start, material, day),
         _sulfur_shares(line, start, material, day),
         mineral,
     )
-    supply = supply_of(ingredient, times, start, kept)
-    supply.share = share
+    supply = supply_of(comes.ingredient, times, start, comes.kept)
+    supply.share = comes.share
     return supply
 
 

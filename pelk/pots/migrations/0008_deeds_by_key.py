@@ -4,20 +4,15 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
-    dependencies = [
-        ('pots', '0007_strength'),
-        ('soils', '0003_potted_on'),
-        ('yards', '0006_place'),
-    ]
+    dependencies = [("pots", "0007_strength"), ("soils", "0003_potted_on"), ("yards", "0006_place")]
 
     operations = [
         migrations.AddIndex(
-            model_name='potdeed',
-            index=models.Index(fields=['yard', 'key'], name='pots_potdee_yard_id_36c07a_idx'),
+            model_name="potdeed",
+            index=models.Index(fields=["yard", "key"], name="pots_potdee_yard_id_36c07a_idx"),
         ),
         migrations.AddIndex(
-            model_name='potdeed',
-            index=models.Index(fields=['group', 'kind'], name='pots_potdee_group_i_8b7a80_idx'),
+            model_name="potdeed",
+            index=models.Index(fields=["group", "kind"], name="pots_potdee_group_i_8b7a80_idx"),
         ),
     ]

@@ -168,7 +168,7 @@ def event_of(
     refuse_before_mixing(soil, row.on)
     day = soil.day_of(row.on)
     try:
-        return MADE[row.do](day, row.data, shelf, heaps)
+        return MADE[row.do](day, {**row.data, "on": row.on}, shelf, heaps)
     except KeyError as error:
         raise PelkError(f"{error.args[0]} is not on this yard’s shelf any more", "data") from error
 
@@ -176,7 +176,9 @@ def event_of(
 def _topped(
     day: int, data: Mapping[str, Any], shelf: Mapping[str, Material], heaps: Mapping[int, Batch]
 ) -> Event:
-    return Topped(day=day, soil=mixed_soil(heaps[data["batch"]]), litres=data["litres"])
+    heap = heaps[data["batch"]]
+    lay = max((data["on"] - heap.date_of(0)).days, 0)
+    return Topped(day=day, soil=mixed_soil(heap), litres=data["litres"], mixed_days=lay)
 
 
 def _potted_on(
@@ -188,7 +190,10 @@ def _potted_on(
         count=data.get("count", 1),
         wall=data["wall"],
     )
-    return PottedOn(day=day, soil=mixed_soil(heaps[data["batch"]]), pot=pot, kept_l=data["kept_l"])
+    heap = heaps[data["batch"]]
+    lay = max((data["on"] - heap.date_of(0)).days, 0)
+    soil, kept_l = mixed_soil(heap), data["kept_l"]
+    return PottedOn(day=day, soil=soil, pot=pot, kept_l=kept_l, mixed_days=lay)
 
 
 MADE: dict[str, Made] = {

@@ -278,7 +278,7 @@ class Lives(TestCase):
                         day=day, material=SHELF["fish-emulsion"], g_per_l=much, litres=1.0
                     ),
                     "rinse": Rinsed(day=day, litres=much),
-                    "top": Topped(day=day, soil=SOIL, litres=much),
+                    "top": Topped(day=day, soil=SOIL, litres=much, mixed_days=int(9 * much)),
                     "pick": Harvested(day=day, share=much / 10),
                     "clear": Cleared(day=day, roots_in=much > 4),
                 }[what]
@@ -289,6 +289,23 @@ class Lives(TestCase):
         self.assertTrue((followed.ph > 2).all() and (followed.ph < 10).all())
         for held in followed.elements.values():
             self.assertGreater(held.free.min(), -1e-6)
+
+    def test_soil_that_lay_as_long_joins_as_the_same_soil(self):
+        # The same mix, turned on the same day and left in the same heap, is no other soil.
+        place = Place(temperature_c=18.0)
+        alike = replace(SOIL, heap=replace(SOIL.heap, litres=10.0))
+        pot = Pot(litres=10.0, height_cm=25.0)
+        more = Topped(day=70, soil=alike, litres=10.0, mixed_days=70)
+        same = life(days=71, soil=alike, place=place, pot=pot)
+        joined = follow_soil(replace(same, events=(more,)), samples=0)
+        alone = follow_soil(same, samples=0)
+        self.closes(joined)
+        self.assertAlmostEqual(joined.ph[1][70], alone.ph[1][70], delta=0.02)
+        for element in ("N", "P", "K", "Ca", "Mg", "S"):
+            there, got = (f.elements[element].free[70] for f in (alone, joined))
+            self.assertAlmostEqual(got, there, delta=0.02 * there + 0.1, msg=element)
+        fresh = follow_soil(replace(same, events=(replace(more, mixed_days=0),)), samples=0)
+        self.assertLess(fresh.ph[1][70], alone.ph[1][70] - 0.1)  # its lime has not worked yet
 
     def test_a_dressing_late_is_a_dressing_early_later(self):
         # A meal on day 100 has a clock of its own: a soil kept at one warmth gives as much of
