@@ -6,7 +6,7 @@ from django.test import TestCase
 from django.utils import timezone
 
 from pelk.core.advice.feeding_rows import Feeding
-from pelk.core.advice.judged_life import judge_life
+from pelk.core.advice.judged_life import judge_life, standing
 from pelk.core.base.errors import PelkError
 from pelk.core.curing.due_states import TaskState
 from pelk.cure.services.readings import record_reading
@@ -347,3 +347,17 @@ class PotLife(TestCase):
         self.assertNotContains(again, "of the same family")
         self.group.refresh_from_db()
         self.assertEqual(self.group.crop, "leafy")
+
+    def test_two_crops_share_a_pot(self):
+        self.group.plant = "aubergine"
+        self.group.save()
+        soil = self.fill(days=30)
+        alone = follow(soil, self.today, samples=0).elements["N"]
+        day = self.ago(20).isoformat()
+        typed = {"kind": "planted", "text": "basil", "beside": "on", "on": day}
+        self.client.post(f"{self.group.get_absolute_url()}write/", typed)
+        self.group.refresh_from_db()
+        self.assertEqual((self.group.plant, self.group.crop), ("aubergine and basil", "fruiting"))
+        together = follow(soil, self.today, samples=0)
+        self.assertEqual(len(standing(together.life, together.life.days)), 2)
+        self.assertGreater(together.elements["N"].wanted[-1], alone.wanted[-1])

@@ -127,6 +127,7 @@ def life_draws_of(
     learned: Posterior | None = None,
     *,
     guessed: bool = False,
+    drains: tuple[float, float] | None = None,
     seed: int = SEED,
 ) -> Draws:
     """Return draws of all that is not known of a soil that goes on.
@@ -141,6 +142,8 @@ def life_draws_of(
         What readings taught.
     guessed : bool
         Nobody analysed the water.
+    drains : tuple of float, optional
+        Logarithm of the factor on what drains, and its spread, where salts were read. [-]
     seed : int
         Fixes them.
 
@@ -154,6 +157,8 @@ def life_draws_of(
     if guessed:
         alkalinity = GUESSED_ALKALINITY
 
+    mean, spread = drains or (0.0, DRAINS_SPREAD)
+
     def z(name: str) -> Floats:
         return _normals(name, samples, seed)
 
@@ -162,7 +167,7 @@ def life_draws_of(
         alkalinity=np.exp(alkalinity * z("alkalinity")),
         uptake=np.exp(UPTAKE_SPREAD * z("uptake")),
         kappa=KAPPA_SPREAD * z("kappa"),
-        drains=np.exp(DRAINS_SPREAD * z("drains")),
+        drains=np.exp(mean + spread * z("drains")),
     )
 
 

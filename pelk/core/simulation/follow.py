@@ -348,7 +348,7 @@ class Follower:
     def _post_step(self, i: int, taken: float, wanted: float) -> None:
         water, days = self.forcing.waters[i], self.forcing.lengths[i]
         brought = {e: water.brings(e) * days for e in water.ions_mg_l if "-N" not in e}
-        drained = water.drained_l_per_l_day * days
+        drained = water.drained_l_per_l_day * days * float(np.mean(np.asarray(self.draws.drains)))
         alkaline = water.l_per_l_day * water.alkalinity_meq_l * days
         ratios = self.ratios
 

@@ -27,7 +27,7 @@ from pelk.core.simulation.minerals import (
 )
 from pelk.core.simulation.run import LINE_PACE, Pace
 from pelk.core.simulation.salts_of_a_course import pore_salts
-from pelk.core.simulation.soil_learning import as_learned
+from pelk.core.simulation.soil_learning import Drains, as_learned, learn, learn_drains
 
 Floats = NDArray[np.float64]
 Days = int | Sequence[int]
@@ -125,7 +125,10 @@ class _Snapshot:
 
 @cites("pelk", "one stepper for a soil's life; uptake, rain, rinsing, joining and rotting in it")
 def follow_soil(
-    life: Life, samples: int = SAMPLES, learned: Posterior | None = None
+    life: Life,
+    samples: int = SAMPLES,
+    learned: Posterior | None = None,
+    drains: Drains | None = None,
 ) -> SoilForecast:
     """Return what comes of a soil's life.
 
@@ -136,14 +139,16 @@ def follow_soil(
     samples : int
         Draws of the ensemble; 0 leaves it out.
     learned : Posterior, optional
-        What its readings taught (`pelk.core.simulation.soil_learning`).
+        What its readings of pH taught (`pelk.core.simulation.soil_learning`).
+    drains : tuple of float, optional
+        What its readings of salts taught of what drains.
 
     Returns
     -------
     SoilForecast
         From mixing day to the last.
     """
-    told, central = as_learned(life, learned)
+    told, central = as_learned(life, learned, drains)
     line = Follower(told, LINE_PACE, central).run()
     book, snapshots = _minerals(life, line)
     days = life.days
@@ -155,7 +160,9 @@ def follow_soil(
     ec = np.repeat(_daily(line.edges, ec_line, days)[None], 3, axis=0)
     ensemble = None
     if samples:
-        drawn_of = life_draws_of(life.soil.heap, samples, learned, guessed=life.water_is_guessed)
+        drawn_of = life_draws_of(
+            life.soil.heap, samples, learned, guessed=life.water_is_guessed, drains=drains
+        )
         ensemble = Follower(life, LIFE_FAN_PACE, drawn_of).run()
         ph = _with_quantiles(ph[1], ensemble, ensemble.values["ph"], days)
         at = np.searchsorted(line.edges, ensemble.edges, side="right") - 1
@@ -171,6 +178,18 @@ def follow_soil(
     for element in MINERALS:
         elements[element] = _mineral(element, line, book, snapshots, litres)
     return SoilForecast(life, ph, ec, litres, elements, line, ensemble)
+
+
+def taught_by(life: Life) -> tuple[Posterior | None, Drains | None]:
+    """Return what the readings of pH teach of a life, and those of salts."""
+    taught = learn(life)
+    held = taught.posterior if taught else None
+
+    def conductivity(past: Life, drains: float) -> Floats:
+        ec: Floats = follow_soil(past, 0, held, (float(np.log(drains)), 0.0)).ec[1]
+        return ec
+
+    return held, learn_drains(life, conductivity)
 
 
 def _daily(edges: Floats, values: Floats, days: int) -> Floats:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -10,13 +11,15 @@ from numpy.typing import NDArray
 from pelk.core.acid_base.salts_on_pens import PhMethod
 from pelk.core.base.sources import cites
 from pelk.core.simulation.calibration import OFFSET_AT, Calibration, PhReading, calibrate_by
-from pelk.core.simulation.ensemble import Posterior
+from pelk.core.simulation.ensemble import DRAINS_SPREAD, Posterior
 from pelk.core.simulation.follow import Follower
 from pelk.core.simulation.initial_state import starting_at, with_buffer
 from pelk.core.simulation.life import Life, Read
 from pelk.core.simulation.run import CENTRAL, LINE_PACE, Draws
 
 Floats = NDArray[np.float64]
+# Logarithm of the factor on what drains, and its spread.
+Drains = tuple[float, float]
 
 # How a life writes a method.
 METHODS = {
@@ -28,6 +31,11 @@ METHODS = {
     "pour-through": PhMethod.POUR,
 }
 FURTHEST = np.log([0.2, 5.0])
+# Salts: of the logarithm of a reading, by method; of the meter and the scooping together.
+EC_NOISE = {"1:2": 0.15, "paste": 0.15, "pour-through": 0.25}
+EC_FACTOR_SD = 0.20
+# Before so many days of watering salts say what was mixed, not what drains.
+WASHED_DAYS, DRAIN_TURNS, MOST_DRAINS = 14, 2, 1.2
 
 
 def as_begun(life: Life) -> Life:
@@ -39,11 +47,14 @@ def as_begun(life: Life) -> Life:
     return replace(life, soil=soil)
 
 
-def as_learned(life: Life, learned: Posterior | None) -> tuple[Life, Draws]:
+def as_learned(
+    life: Life, learned: Posterior | None, drains: Drains | None = None
+) -> tuple[Life, Draws]:
     """Return a life, and the factors of its central line, by what readings taught."""
-    if learned is None:
-        return life, CENTRAL
-    return _with(life, np.append(learned.mean, 0.0))
+    told, draws = life, CENTRAL
+    if learned is not None:
+        told, draws = _with(life, np.append(learned.mean, 0.0))
+    return told, replace(draws, drains=float(np.exp(drains[0]))) if drains else draws
 
 
 @cites("pelk", "the priors of a heap, on the life of a soil")
@@ -73,6 +84,49 @@ def learn(life: Life) -> Calibration | None:
         return np.array([float(before[int(day)]["ph"]) for day in at])
 
     return calibrate_by(life.soil.heap, readings, predict)
+
+
+@cites("pelk", "salts move what drains only: one factor, ln-sd .40; the meter's own factor .20")
+def learn_drains(life: Life, conductivity: Callable[[Life, float], Floats]) -> Drains | None:
+    """Return what readings of salts teach of what drains; None where they can teach nothing.
+
+    Parameters
+    ----------
+    life : Life
+        With its readings among its events.
+    conductivity : callable
+        From a life and a factor on what drains to its salts on every day. [dS/m]
+
+    Returns
+    -------
+    tuple of float, or None
+        Logarithm of the factor on what drains, and its spread.
+    """
+    watered = min((e.day for e in life.events if not isinstance(e, Read)), default=life.days)
+    reads = [e for e in life.events if isinstance(e, Read) and e.ec_ds_m]
+    reads = [e for e in reads if e.day >= watered + WASHED_DAYS]
+    if not reads:
+        return None
+    until = max(e.day for e in reads) + 1
+    past = replace(life, days=until, events=tuple(e for e in life.events if e.day <= until))
+    days = [e.day for e in reads]
+    seen = np.log([e.ec_ds_m or 1.0 for e in reads])
+    noise = np.array([EC_NOISE.get(e.method, EC_NOISE["1:2"]) for e in reads])
+    doubt = np.linalg.inv(np.diag(noise**2) + EC_FACTOR_SD**2)
+
+    def shown(factor: float) -> Floats:
+        ec = conductivity(past, float(np.exp(factor)))[days]
+        return np.asarray(np.log(np.maximum(ec, 1e-3)))
+
+    at, step, spread = 0.0, DRAINS_SPREAD, DRAINS_SPREAD
+    here = shown(at)
+    for _ in range(DRAIN_TURNS):
+        slope = (shown(at + step) - here) / step
+        sure = float(slope @ doubt @ slope) + 1 / DRAINS_SPREAD**2
+        better = float(slope @ doubt @ (seen - here + slope * at)) / sure
+        at = float(np.clip(better, -MOST_DRAINS, MOST_DRAINS))
+        here, spread = shown(at), sure**-0.5
+    return at, spread
 
 
 def _with(life: Life, theta: Floats) -> tuple[Life, Draws]:

@@ -221,6 +221,7 @@ class DeedForm(MarkedForm):
     stars = NumberField(label="stars, 1 to 5", required=False, low=1, high=5)
     litres_week = NumberField(required=False, high=1e5)
     litres = NumberField(required=False, high=1e5)
+    beside = forms.BooleanField(label="beside what grows there", required=False)
     text = forms.CharField(label="in words", max_length=300, required=False)
 
     def __init__(
@@ -283,7 +284,7 @@ class DeedForm(MarkedForm):
     def warnings(self, group: PotGroup) -> list[str]:
         """Say what stands against it."""
         data = self.cleaned_data
-        if data["kind"] == PotDeed.Kind.PLANTED:
+        if data["kind"] == PotDeed.Kind.PLANTED and not data["beside"]:
             return same_family_says(group, data["text"], data["on"])
         if data["kind"] != PotDeed.Kind.TEA:
             return []

@@ -203,6 +203,29 @@ def plant_again(*, group: PotGroup, by: User | None, plant: str, on: date) -> Po
     return deed
 
 
+@transaction.atomic
+def plant_beside(*, group: PotGroup, by: User | None, plant: str, on: date) -> PotDeed:
+    """Plant something beside what grows there: they share the soil from that day on."""
+    group.lock()
+    meant = crops_named(plant)
+    slug = agreed(meant, "group") or group.crop
+    if plant.lower() not in group.plant.lower():
+        group.plant = " and ".join(filter(None, (group.plant, plant)))[:80]
+        group.save(update_fields=["plant"])
+    family = agreed(meant, "family")
+    deed: PotDeed = PotDeed.objects.create(
+        yard=group.yard,
+        group=group,
+        kind=PotDeed.Kind.PLANTED,
+        on=on,
+        text=f"{plant} ({family}), beside" if family else f"{plant}, beside",
+    )
+    soils.lives_on(group, deed, SoilEvent.Do.PLANTED, {"crop": slug, "plants": group.plants})
+    refresh(group)
+    _note(group, by, f"{group.name}: {deed.says}", on)
+    return deed
+
+
 def _into_the_soil(group: PotGroup, row: PotFill, batch: Batch | None) -> None:
     """Let a filling begin a new soil, or go on the one that is there."""
     if row.how == PotFill.How.FILLED:

@@ -49,7 +49,8 @@ def write(request: YardRequest, group: int) -> HttpResponse:
         return render(request, "pots/group.html", group_context(request, row, form))
     warnings, said = form.warnings(row), form.said
     if said["kind"] == PotDeed.Kind.PLANTED:
-        services.plant_again(group=row, by=request.user, plant=said["text"], on=said["on"])
+        plants = services.plant_beside if form.cleaned_data["beside"] else services.plant_again
+        plants(group=row, by=request.user, plant=said["text"], on=said["on"])
     else:
         services.write_deed(group=row, by=request.user, **said)
     for warning in warnings:

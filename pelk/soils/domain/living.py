@@ -40,8 +40,8 @@ from pelk.core.simulation.life import (
     Watered,
     Where,
 )
-from pelk.core.simulation.soil_forecast import SoilForecast, follow_soil
-from pelk.core.simulation.soil_learning import as_begun, learn
+from pelk.core.simulation.soil_forecast import SoilForecast, follow_soil, taught_by
+from pelk.core.simulation.soil_learning import Drains, as_begun
 from pelk.shelf.selectors import known_materials
 from pelk.soils.models import Soil, SoilEvent
 from pelk.yards.models import Yard
@@ -61,32 +61,37 @@ def follow(
         Where nothing can be said of it: its mix is not known, or an event cannot be.
     """
     life = as_begun(life_of(soil, until, more))
-    return follow_soil(life, samples, posterior_of(soil, life))
+    return follow_soil(life, samples, *taught_of(soil, life))
 
 
-def posterior_of(soil: Soil, life: Life) -> Posterior | None:
-    """Return what the readings of a soil taught; it is remembered on its row. None without any."""
-    last = max((e.day for e in life.events if isinstance(e, Read) and e.ph), default=0)
+def taught_of(soil: Soil, life: Life) -> tuple[Posterior | None, Drains | None]:
+    """Return what readings of pH taught, and those of salts; it is remembered on the soil's row."""
+    last = max((e.day for e in life.events if isinstance(e, Read)), default=0)
     if not last:
-        return None
+        return None, None
     told = [(str(e.on), e.do, e.data) for e in soil.events.filter(deleted_at=None)]
     told = [row for row in told if soil.day_of(date.fromisoformat(row[0])) <= last]
     key = sha256(dumps([VERSION, soil.batch_id, told], sort_keys=True).encode()).hexdigest()
     kept: Any = soil.lesson or {}
-    if kept.get("key") != key:
-        taught = learn(life)
-        if taught is None:
-            return None
-        held = taught.posterior
-        kept = {
-            "key": key,
-            "mean": held.mean.tolist(),
-            "covariance": held.covariance.tolist(),
-            "own_ph_sd": held.own_ph_sd,
-        }
+    if kept.get("key") != key or "drains" not in kept:
+        kept = {"key": key, **_lesson(life)}
         soil.lesson = kept
         Soil.objects.filter(pk=soil.pk).update(lesson=kept)
-    return Posterior(np.array(kept["mean"]), np.array(kept["covariance"]), kept["own_ph_sd"])
+    learned = None
+    if "mean" in kept:
+        mean, covariance = np.array(kept["mean"]), np.array(kept["covariance"])
+        learned = Posterior(mean, covariance, kept["own_ph_sd"])
+    return learned, tuple(kept["drains"]) if kept["drains"] else None
+
+
+def _lesson(life: Life) -> dict[str, Any]:
+    """Return what readings teach of a life, as it is kept."""
+    held, drains = taught_by(life)
+    lesson: dict[str, Any] = {"drains": drains}
+    if held is not None:
+        lesson["mean"], lesson["covariance"] = held.mean.tolist(), held.covariance.tolist()
+        lesson["own_ph_sd"] = held.own_ph_sd
+    return lesson
 
 
 def life_of(soil: Soil, until: date, more: Iterable[SoilEvent] = ()) -> Life:

@@ -36,6 +36,7 @@ from pelk.core.simulation.life import (
     Pot,
     PottedOn,
     Poured,
+    Read,
     Rested,
     Rinsed,
     Topped,
@@ -45,6 +46,7 @@ from pelk.core.simulation.life import (
 from pelk.core.simulation.minerals import MineralBook
 from pelk.core.simulation.run import CENTRAL, LINE_PACE, base_curve
 from pelk.core.simulation.soil_forecast import follow_soil
+from pelk.core.simulation.soil_learning import learn_drains
 from pelk.core.simulation.soil_stepper import SoilStepper, Solver
 from pelk.core.simulation.stepper import Forcing
 from pelk.core.vessels.canopy import daily_water, evaporation_mm, taken_l_l
@@ -361,6 +363,32 @@ class Lives(TestCase):
         np.testing.assert_allclose(known.ph[1], guessed.ph[1])
         # Eight elements of every draw are not kept; nitrogen of each closes by the stepper.
         self.assertTrue((known.ph[0] <= known.ph[1]).all() and (known.ph[1] <= known.ph[2]).all())
+
+    def test_salts_that_were_read_teach_what_drains(self):
+        # A true pot drains twice what is taken for usual: from its salts the factor comes back.
+        salty = {"Na": 60.0, "Cl": 90.0, "Ca": 60.0}
+        told = life(
+            Planted(day=5, crop=crop("leafy")),
+            Watered(day=5),
+            days=160,
+            water=Water(alkalinity_meq_l=2.0, ions_mg_l=salty),
+        )
+
+        def conductivity(past, drains):
+            return follow_soil(past, 0, None, (np.log(drains), 0.0)).ec[1]
+
+        true = conductivity(told, 2.0)
+        reads = [Read(day=d, ec_ds_m=float(true[d]), method="1:2") for d in (60, 100, 150)]
+        seen = replace(told, events=(*told.events, *reads))
+        mean, spread = learn_drains(seen, conductivity)
+        self.assertTrue(1.2 < np.exp(mean) < 2.1, np.exp(mean))
+        self.assertLess(spread, 0.35)
+        lesson = (mean, spread)
+        usual, taught = (follow_soil(told, 60, None, x) for x in (None, lesson))
+        self.assertLess(abs(taught.ec[1][159] - true[159]), abs(usual.ec[1][159] - true[159]))
+        # Salts of the first two weeks say what was mixed: they teach nothing.
+        early = replace(told, events=(*told.events, replace(reads[0], day=12)))
+        self.assertIsNone(learn_drains(early, conductivity))
 
     def test_simulated_pots_come_true_within_their_bands(self):
         # Pots made with the same spreads: eight in ten inside p10 to p90, loosely, by day 180.

@@ -10,8 +10,8 @@ from django.core.management.base import BaseCommand
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.library import library
 from pelk.core.simulation.ensemble import SAMPLES
-from pelk.core.simulation.soil_forecast import follow_soil
-from pelk.core.simulation.soil_learning import as_begun, learn
+from pelk.core.simulation.soil_forecast import follow_soil, taught_by
+from pelk.core.simulation.soil_learning import as_begun
 from pelk.exchange.formats.files import BAD_INPUT, decoded, one_line
 from pelk.exchange.formats.lives import as_life, course, read_life
 
@@ -32,9 +32,8 @@ class Command(BaseCommand):
         try:
             life = as_life(read_life(decoded(options["file"])), library())
             begun = as_begun(life)
-            lesson = learn(begun)
-            taught = lesson.posterior if lesson else None
-            printed = course(follow_soil(begun, max(options["samples"], 0), taught))
+            samples = max(options["samples"], 0)
+            printed = course(follow_soil(begun, samples, *taught_by(begun)))
         except PelkError as error:
             self.stderr.write(one_line(error))
             sys.exit(BAD_INPUT)
