@@ -334,7 +334,7 @@ def _food(
     planned = ""
     if with_plan is not None:
         _, fed, more = _by_week(with_plan, element, weeks, ends)
-        if (more > at_hand + 0.05 * most).any():
+        if ((more > at_hand + 0.05 * most) & (at_hand < most)).any():
             taken = np.maximum(taken, fed)
             over = y.many(np.maximum(more, at_hand))
             between = [*zip(x.many(middle), over, strict=True)]
