@@ -57,6 +57,8 @@ class PotGroup(YardScoped):
     strength = models.FloatField("strength of liquid feeds", default=1.0)
     # What goes wrong with them in the next months, by the newest sums.
     outlook: Any = models.JSONField("what lies ahead", null=True, blank=True, editable=False)
+    # What to measure next, as a state and a sentence.
+    measure: Any = models.JSONField("to measure next", null=True, blank=True, editable=False)
     # What fills them, as one soil that goes on; None where nobody knows what it was mixed of.
     soil = models.ForeignKey(
         Soil, models.SET_NULL, null=True, blank=True, related_name="groups", editable=False

@@ -45,9 +45,9 @@ class Giver:
     is_mine: bool
 
 
-def lacks(found: Iterable[Lack]) -> list[Lack]:
+def lacks(seen: Iterable[Lack]) -> list[Lack]:
     """Return the lacks that are worth a dressing: one in ten of what the season wants."""
-    return [x for x in found if x.element in GIVES and x.short_mg_l > LEAST_LACKING * x.wanted_mg_l]
+    return [x for x in seen if x.element in GIVES and x.short_mg_l > LEAST_LACKING * x.wanted_mg_l]
 
 
 @cites("pelk", "each element that lacks is given ahead of its day, by what is at hand first")

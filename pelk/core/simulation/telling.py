@@ -106,7 +106,7 @@ def _sampled(seen: Floats, order: NDArray[np.intp], asked: Floats, sd: Floats) -
     """Return the expected width by weighing the draws; None where too few carry it."""
     scaled = seen / sd
     count, readings = scaled.shape
-    nodes = [((), 1.0)]
+    nodes: list[tuple[tuple[float, ...], float]] = [((), 1.0)]
     for _ in range(readings):
         nodes = [((*at, g), p * q) for at, p in nodes for g, q in NODES]
     total, effective = 0.0, []

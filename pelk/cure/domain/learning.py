@@ -74,6 +74,7 @@ class Learned:
 
     evaluation: Evaluation
     lesson: Lesson
+    pen_is_checked: bool = False
 
     @property
     def taught(self) -> Calibration | None:
@@ -102,7 +103,7 @@ def learned(batch: Batch, readings: Sequence[Reading]) -> Learned:
     if lesson is None:
         lesson = _learn(batch, readings, pen_is_checked)
     observed = _observed(batch, readings, lesson)
-    return Learned(batch.evaluation(observed=observed), lesson)
+    return Learned(batch.evaluation(observed=observed), lesson, pen_is_checked)
 
 
 def _learn(batch: Batch, readings: Sequence[Reading], pen_is_checked: bool) -> Lesson:

@@ -15,10 +15,12 @@ from pelk.core.curing.logger_csv import LoggedRow
 from pelk.core.curing.schedule import MOISTEN, PROBE
 from pelk.cure.domain.due import due_rows
 from pelk.cure.domain.learning import MOST, Learned, as_kept, learned
+from pelk.cure.domain.measure_next import next_for
 from pelk.cure.models import Decision, Reading, heap_address
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
+from pelk.ui.measure_says import measure_said
 from pelk.yards.models import User
 
 # A visit a day early counts for the probe that is due.
@@ -150,24 +152,37 @@ def look_at_unseen_heaps(**_: object) -> None:
 def look_again(batch: Batch) -> None:
     """Write down what the newest sums and the newest squeeze say of a heap."""
     newest = list(Reading.objects.for_batch(batch)[:MOST])
-    _write_down(batch, newest, learned(batch, newest))
+    learning = learned(batch, newest)
+    _write_down(batch, newest, learning, _measure(batch, learning))
 
 
-def keep_one_date(batch: Batch, newest: list[Reading], learning: Learned) -> None:
+def keep_one_date(
+    batch: Batch, newest: list[Reading], learning: Learned, measure: list[str] | None
+) -> None:
     """Write down what a heap's page shows where other pages still have it otherwise."""
-    shown = schedule_cache_of(learning.evaluation)
+    shown = schedule_cache_of(learning.evaluation) | {"measure": measure}
     held = batch.schedule_cache or {}
     if any(held.get(key) != value for key, value in shown.items()):
-        _write_down(batch, newest, learning)
+        _write_down(batch, newest, learning, measure)
 
 
-def _write_down(batch: Batch, newest: list[Reading], learning: Learned) -> None:
+def _write_down(
+    batch: Batch, newest: list[Reading], learning: Learned, measure: list[str] | None
+) -> None:
     squeezed = next((r for r in newest if r.moisture), None)
     batch.schedule_cache = schedule_cache_of(learning.evaluation) | {
         "squeeze": [squeezed.moisture, squeezed.taken_at.isoformat()] if squeezed else None,
         "lesson": as_kept(learning),
+        "measure": measure,
     }
     batch.save(update_fields=["schedule_cache"])
+
+
+def _measure(batch: Batch, learning: Learned) -> list[str] | None:
+    """Return what to measure next as Today shows it: a state and a sentence."""
+    advised = next_for(learning, (timezone.now() - batch.made_at).days)
+    said = measure_said(advised, batch.date_of) if advised else None
+    return [said.state, said.say] if said else None
 
 
 def _words(reading: Reading) -> str:

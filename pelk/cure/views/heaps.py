@@ -19,11 +19,13 @@ from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.library import library
 from pelk.cure.domain.due import due_rows
-from pelk.cure.domain.learning import MOST, day_of, doubts, learned, own_ph
+from pelk.cure.domain.learning import MOST, Learned, day_of, doubts, learned, own_ph
+from pelk.cure.domain.measure_next import next_for
 from pelk.cure.forms.readings import ReadingForm
 from pelk.cure.models import Decision, Reading, SproutTest
 from pelk.cure.pages.heap import heap_verdicts, ready_rows, redose_say
 from pelk.cure.services import readings as services
+from pelk.ui.measure_says import MeasureSaid, measure_said
 from pelk.ui.pages import page_without_total
 from pelk.ui.ph_answers import AnswerSaid
 from pelk.ui.runway import Runway, runway
@@ -111,7 +113,9 @@ def _page(
     doubt: str,
 ) -> HttpResponse:
     learning = learned(row, newest)
-    services.keep_one_date(row, newest, learning)
+    measure = _measure(request, row, learning)
+    kept = [measure.state, measure.say] if measure else None
+    services.keep_one_date(row, newest, learning, kept)
     tests = list(row.sprout_tests.filter(deleted_at=None)[:TESTS])
     today = timezone.localdate()
     decisions = Decision.objects.of(request.yard).live().filter(batch=row)
@@ -133,11 +137,20 @@ def _page(
             "why": _why(request, learning.evaluation),
             "litres": request.yard.measures.volume(learning.evaluation.volumes.mixed_l),
             "due": [r for r in due if r.state.is_ahead][:DUE_SHOWN],
+            "measure": measure,
             "tests": tests,
             "photos": row.photos.filter(deleted_at=None)[:PHOTOS],
             "anyway": getattr(row, "planted_anyway", None),
         },
     )
+
+
+def _measure(request: YardRequest, row: Batch, learning: Learned) -> MeasureSaid | None:
+    """Say what to measure next; two jars are weighed where they are asked about."""
+    asks_jars = request.GET.get("ask") == "jars"
+    today = (timezone.now() - row.made_at).days
+    advised = next_for(learning, today, asks_jars=asks_jars)
+    return measure_said(advised, row.date_of) if advised else None
 
 
 def _visits(request: YardRequest, row: Batch) -> tuple[list[Reading], list[Reading], bool]:

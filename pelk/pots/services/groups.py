@@ -25,6 +25,7 @@ from pelk.pots.selectors import is_used_up, seasons_in
 from pelk.pots.services import soils, stock
 from pelk.soils.models import SoilEvent
 from pelk.soils.services.soils import begin_soil
+from pelk.ui.measure_says import MeasureSaid
 from pelk.yards.models import User, Yard
 
 
@@ -248,6 +249,14 @@ def refresh(group: PotGroup) -> None:
     group.plan = None if plan is None else msgspec.to_builtins(plan)
     group.outlook = outlook_of(group, timezone.localdate())
     group.save(update_fields=["plan", "outlook"])
+
+
+def keep_measure(group: PotGroup, said: MeasureSaid | None) -> None:
+    """Keep what to measure next for Today, where it has changed."""
+    kept = [said.state, said.say] if said else None
+    if group.measure != kept:
+        group.measure = kept
+        PotGroup.objects.filter(pk=group.pk).update(measure=kept)
 
 
 def _note(group: PotGroup, by: User | None, text: str, on: date | None = None) -> None:

@@ -19,6 +19,7 @@ from pelk.core.crops.named import how_to_plant
 from pelk.core.old_soil.inspection import is_same_family
 from pelk.core.vessels.planting import MULCH_CM, inoculant_for, planting_need
 from pelk.core.vessels.trade_pots import filled_volume
+from pelk.cure.models import MeterCheckRow
 from pelk.pots.domain.due import FeedRow, due_of_pots, rows_of
 from pelk.pots.domain.feeding import plan_of
 from pelk.pots.domain.harvest import guards_of, not_before
@@ -40,7 +41,9 @@ from pelk.pots.selectors import (
 )
 from pelk.pots.services import groups as services
 from pelk.soils.domain.living import follow
+from pelk.soils.domain.measure_next import next_for
 from pelk.ui.appetite import appetite
+from pelk.ui.measure_says import measure_said
 from pelk.ui.numbers import read_number
 from pelk.ui.pot_picture import pot_svg
 from pelk.yards.middleware import YardRequest
@@ -180,7 +183,11 @@ def _life(row: PotGroup, today: date, ahead: list[FeedRow]) -> dict[str, Any]:
     fed = follow(row.soil, forecast.dates[-1], samples=0, more=to_come) if to_come else None
     page = soil_page(row.soil, forecast, events, today, Ahead(planned, fed))
     first = next((r for r in ahead if r.feeding.on), None)
-    return {"soil": page, "fives": fives, "first": first}
+    checked = MeterCheckRow.pen_is_checked(row.yard_id)
+    advised = next_for(forecast, row.soil.day_of(today), pen_is_checked=checked)
+    measure = measure_said(advised, row.soil.date_of) if advised else None
+    services.keep_measure(row, measure)
+    return {"soil": page, "fives": fives, "first": first, "measure": measure}
 
 
 def _winter(request: YardRequest, row: PotGroup) -> dict[str, Any]:

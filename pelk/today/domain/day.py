@@ -18,11 +18,14 @@ from pelk.cure.models import Reading
 from pelk.log.models import Entry
 from pelk.pots.domain.due import FeedRow, due_of_pots
 from pelk.pots.domain.outlook import PotsWarning, warnings_of
+from pelk.pots.models import PotGroup
 from pelk.shelf.models.materials import ShelfItem
 from pelk.ui.resting_chart import Resting
 from pelk.yards.models import Yard
 
 OPEN, LOW, LATELY, LANES, POTS = 20, 8, 6, 14, 40
+# A sentence in this state asks for a measurement; the others say why none is worth it.
+WORTH = "wait"
 THIRSTY = (Reading.Moisture.DUST, Reading.Moisture.CRUMBLES)
 
 
@@ -46,6 +49,15 @@ class DryHeap:
 
 
 @dataclass(frozen=True, slots=True)
+class ToMeasure:
+    """Something whose next measurement is worth while."""
+
+    name: str
+    url: str
+    say: str
+
+
+@dataclass(frozen=True, slots=True)
 class Day:
     """Everything the page shows."""
 
@@ -61,6 +73,7 @@ class Day:
     lately: list[Entry]
     harms: list[tuple[Batch, str]]
     ahead: list[PotsWarning]
+    measure: list[ToMeasure]
     resting: list[Resting]
     weather: Weather
 
@@ -92,8 +105,21 @@ def day_of_yard(yard: Yard, on: date, typed_c: float | None) -> Day:
         resting=[_resting(heap) for heap in heaps[:LANES]],
         harms=_harms(heaps[:LANES]),
         ahead=list(islice(warnings_of(yard, on), LATELY)),
+        measure=_measure(yard, heaps[:LANES]),
         weather=_weather(yard, on, typed_c),
     )
+
+
+def _measure(yard: Yard, heaps: list[Batch]) -> list[ToMeasure]:
+    """Return what is worth measuring, as it was reckoned last: of heaps, then of pots."""
+    held = [
+        (h.code, reverse("cure:heap", args=[h.pk]), (h.schedule_cache or {}).get("measure"))
+        for h in heaps
+    ]
+    groups = PotGroup.objects.of(yard).live().filter(measure__isnull=False)
+    held += [(g.name, g.get_absolute_url(), g.measure) for g in groups.only("name", "measure")]
+    worth = [ToMeasure(name, url, kept[1]) for name, url, kept in held if kept and kept[0] == WORTH]
+    return worth[:LATELY]
 
 
 def _harms(heaps: list[Batch]) -> list[tuple[Batch, str]]:
