@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
+from django.utils import timezone
+
 from pelk.core.base.errors import PelkError, UnknownError
 from pelk.core.lab.lab_reports import Mapped, mapped
 from pelk.core.lab.report_lines import read_report
@@ -15,6 +17,7 @@ from pelk.core.materials.library import library
 from pelk.core.materials.material import Range, short_name
 from pelk.core.materials.words import Name, Vocabulary
 from pelk.shelf.models.bags import Bag, package_holding
+from pelk.shelf.models.evidence import Evidence, lessons_of
 from pelk.shelf.models.lab import LabReport
 from pelk.shelf.models.materials import Material, ShelfItem, cores_of
 from pelk.shelf.models.words import PackSize, Word
@@ -29,12 +32,23 @@ def shelf_slugs(yard: Yard) -> frozenset[str]:
 
 
 def known_materials(yard: Yard, slugs: Iterable[str]) -> dict[str, Material]:
-    """Return the named materials with their analyses, the yard's own before the shared."""
+    """Return the named materials with their analyses and what the yard's heaps taught of them.
+
+    The yard's own go before the shared.
+    """
     candidates = Material.objects.visible_to(yard).filter(slug__in=set(slugs)).with_analysis()
     candidates = candidates.order_by()
-    rows = sorted(candidates, key=lambda m: m.yard_id is not None)
-    cores_of(rows)
-    return {m.slug: m for m in rows}
+    own_last = sorted(candidates, key=lambda m: m.yard_id is not None)
+    cores_of(own_last)
+    known = {m.slug: m for m in own_last}
+    evidence = Evidence.objects.of(yard).by_material(known)
+    lots = Bag.objects.of(yard).lots_on(evidence, timezone.localdate()) if evidence else {}
+    for slug, rows in evidence.items():
+        core = known[slug].core
+        lessons = lessons_of(core, rows, lots.get(slug, ""))
+        taught = {x.factor.value: x.taught for x in lessons if x.taught is not None}
+        known[slug].core = replace(core, taught=taught)
+    return known
 
 
 def packages_of(yard: Yard, slugs: Iterable[str]) -> dict[str, Package]:

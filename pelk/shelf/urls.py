@@ -6,6 +6,7 @@ from pelk.core.base.rounding import sig
 from pelk.core.materials.facts import FACTS
 from pelk.log.views.put_away import put_away_paths
 from pelk.shelf.services.bags import BAGS
+from pelk.shelf.services.evidence import EVIDENCE
 from pelk.shelf.services.lab import REPORTS
 from pelk.shelf.services.materials import MATERIALS, VALUES
 from pelk.shelf.services.measures import MEASURES
@@ -51,6 +52,13 @@ urlpatterns = [
         ("packs/<int:pack>/again/", "pack_again"),
         says=lambda row: f"What a {row.pack} holds is forgotten.",
         leads_to=lambda row: "shelf:words",
+    ),
+    *put_away_paths(
+        EVIDENCE,
+        ("evidence/<int:evidence>/forget/", "evidence_away"),
+        ("evidence/<int:evidence>/again/", "evidence_again"),
+        says=lambda row: f"What {row.said_of} taught is forgotten.",
+        leads_to=lambda row: reverse("shelf:material", args=[row.material]),
     ),
     path("lab/", lab.lab, name="lab"),
     path("lab/new/", lab.new_report, name="report_new"),

@@ -15,6 +15,7 @@ from pelk.core.base.errors import UnknownError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material
+from pelk.core.materials.taught import Factor, doubt_of, shift_of, times_of
 
 Curve = NDArray[np.float64]
 
@@ -53,6 +54,8 @@ class Component:
         Free carbonate of its loose litre that meets the mix. [meq/L]
     aged : bool
         Fine carbonate at rest inside its material.
+    ph_doubt, buffer_doubt : float
+        What is left of the usual doubt in them; readings of a yard lessen it. [-]
     """
 
     litres: float
@@ -61,6 +64,8 @@ class Component:
     shape: str = "organic"
     carbonate_meq: float = 0.0
     aged: bool = False
+    ph_doubt: float = 1.0
+    buffer_doubt: float = 1.0
 
     @property
     def saturation_ph(self) -> float:
@@ -204,15 +209,17 @@ def component(material: Material, litres: float) -> Component:
     carbonate = (
         free_carbonate(material.loose_density().typ, material.cce.typ) if material.cce else 0.0
     )
-    carbonate *= material.carbonate_share
+    carbonate *= material.carbonate_share * times_of(material, Factor.CARBONATE)
     grain = material.carbonate_grain_mm
     return Component(
         litres=litres,
-        ph=material.ph.typ,
-        buffer=material.buffer.typ,
+        ph=material.ph.typ + shift_of(material, Factor.PH),
+        buffer=material.buffer.typ * times_of(material, Factor.BUFFER),
         shape=material.buffer_shape if material.buffer_shape in SHAPES else "inert",
         carbonate_meq=carbonate,
         aged=grain is not None and grain <= FINE_GRAIN_MM,
+        ph_doubt=doubt_of(material, Factor.PH),
+        buffer_doubt=doubt_of(material, Factor.BUFFER),
     )
 
 

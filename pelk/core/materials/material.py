@@ -94,6 +94,23 @@ class Provenance:
     note: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class Taught:
+    """What a yard's readings taught of a factor of a material: off the book, and how sure.
+
+    Attributes
+    ----------
+    mean, sd : float
+        Of pH as they are, else of the logarithm.
+    soils : int
+        How many taught it.
+    """
+
+    mean: float
+    sd: float
+    soils: int = 1
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Material:
     """One material as the core knows it.
@@ -151,6 +168,8 @@ class Material:
         Most that common practice mixes in. [g/L]
     share_max_pct : float or None
         Most of the loose volume; 0 is not for use in a mix as it is. [%]
+    taught : dict of str to Taught
+        What this yard's readings taught, by `pelk.core.materials.taught.Factor`.
     """
 
     slug: str
@@ -210,6 +229,7 @@ class Material:
     notes: str = ""
     usable: tuple[str, ...] = ()
     provenances: dict[str, Provenance] = field(default_factory=dict)
+    taught: dict[str, Taught] = field(default_factory=dict)
 
     @property
     def short_name(self) -> str:

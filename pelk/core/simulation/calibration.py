@@ -176,13 +176,14 @@ def calibrate_by(heap: Heap, readings: Sequence[PhReading], predict: Predict) ->
     aged_meq_l = sum(s.base_meq_l for s in heap.solids if s.part is not None)
     active += [CARBONATE_AT] if enough and aged_meq_l > TELLING_CARBONATE_MEQ_L else []
     active.sort()
-    fitted, jacobian, misses = _fit(predict, at, observed, sigma, active, "linear")
+    prior = prior_sd(heap)
+    fitted, jacobian, misses = _fit(predict, at, observed, sigma, prior, active, "linear")
     odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
     if odd:
-        fitted, jacobian, misses = _fit(predict, at, observed, sigma, active, "huber")
+        fitted, jacobian, misses = _fit(predict, at, observed, sigma, prior, active, "huber")
         odd = tuple(int(i) for i in np.flatnonzero(np.abs(misses) > ODD_SIGMAS * sigma))
-    full = np.diag(PRIOR_SD**2)
-    scale = PRIOR_SD[active]
+    full = np.diag(prior**2)
+    scale = prior[active]
     full[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian) * np.outer(scale, scale)
     factors = np.clip(np.exp(fitted[:OFFSET_AT]), *CLIP)
     buffer, lime, sulfur, carbonate = factors.tolist()
@@ -200,14 +201,28 @@ def calibrate_by(heap: Heap, readings: Sequence[PhReading], predict: Predict) ->
     )
 
 
+def prior_sd(heap: Heap) -> Floats:
+    """Return the spreads of the factors, in their order, with what the yard knows of its bags."""
+    held = [(c.litres * c.buffer, c.buffer_doubt) for c in heap.components]
+    whole = sum(buffer for buffer, _ in held)
+    buffer = sum(b * doubt for b, doubt in held) / whole if whole > 0 else 1.0
+    return np.asarray(PRIOR_SD * np.array([buffer, *heap.doubt, 1.0]))
+
+
 def _fit(
-    predict: Predict, at: Floats, observed: Floats, sigma: Floats, active: list[int], loss: str
+    predict: Predict,
+    at: Floats,
+    observed: Floats,
+    sigma: Floats,
+    prior: Floats,
+    active: list[int],
+    loss: str,
 ) -> tuple[Floats, Floats, Floats]:
     from scipy.optimize import least_squares  # noqa: PLC0415  (loaded once readings are fitted)
 
     def theta(z: Floats) -> Floats:
-        whole = np.zeros(len(PRIOR_SD))
-        whole[active] = z * PRIOR_SD[active]
+        whole = np.zeros(len(prior))
+        whole[active] = z * prior[active]
         return whole
 
     runs: dict[bytes, Floats] = {}

@@ -103,12 +103,17 @@ def draws_of(
     def each(name: str) -> Floats:
         return np.stack([z(f"{name} of part {i}") for i in parts], axis=1)
 
-    rates = {name: np.exp(spread * z(name)) for name, spread in SPREADS.items()}
+    doubt = heap.doubt._asdict()
+    rates = {
+        name: np.exp(doubt.get(name, 1.0) * spread * z(name)) for name, spread in SPREADS.items()
+    }
     shifts = {name: spread * z(name) for name, spread in SHIFTS.items()}
     if learned is None:
         shared = BUFFER_SHARED * z("buffer")
-        buffer = np.exp(BUFFER_EACH * each("buffer") + shared[:, None])
-        ph = PH_EACH * each("own pH")
+        buffer_doubt = np.array([c.buffer_doubt for c in heap.components] or [1.0])
+        ph_doubt = np.array([c.ph_doubt for c in heap.components] or [1.0])
+        buffer = np.exp(buffer_doubt * (BUFFER_EACH * each("buffer") + shared[:, None]))
+        ph = ph_doubt * PH_EACH * each("own pH")
     else:
         root = np.linalg.cholesky(learned.covariance + 1e-12 * np.eye(1 + len(LEARNED)))
         normal = np.stack([z("buffer"), *(z(name) for name in LEARNED)], axis=1)

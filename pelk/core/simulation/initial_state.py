@@ -5,6 +5,7 @@ Everything is per litre of mixed soil and does not yet know how time goes on.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from pelk.core.acid_base.acids import WEAK, excess_base_of
 from pelk.core.acid_base.buffering import (
@@ -17,6 +18,7 @@ from pelk.core.acid_base.buffering import (
 from pelk.core.base.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material
+from pelk.core.materials.taught import Factor, doubt_of, times_of
 from pelk.core.materials.totals import concentration_mg_l
 from pelk.core.release.grains import Sieves, lime_grade_of, sulfur_grades
 from pelk.core.release.microbes import live_share
@@ -64,11 +66,23 @@ class Solid:
 
 @dataclass(frozen=True, slots=True)
 class SulfurGrains:
-    """Elemental sulfur as grains. [meq/L], [mm and %], [d]."""
+    """Elemental sulfur as grains. [meq/L], [mm and %], [d]; its pace over the usual. [-]."""
 
     acid_meq_l: float
     sieves: Sieves
     day: float = 0.0
+    pace: float = 1.0
+
+
+class Doubt(NamedTuple):
+    """What is left of the usual doubt in the paces of lime and sulfur, and in carbonate. [-]."""
+
+    lime: float = 1.0
+    sulfur: float = 1.0
+    carbonate: float = 1.0
+
+
+USUAL_DOUBT = Doubt()
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +119,8 @@ class Heap:
         Base already in the mix beyond its parts, from a day-0 reading. [meq/L]
     curve : tuple of (float, float)
         A charge curve given as it is, in place of the components. [pH, meq/L]
+    doubt : Doubt
+        Lessened by what a yard's readings taught.
     """
 
     components: tuple[Component, ...]
@@ -124,6 +140,7 @@ class Heap:
     inhibited_days: float = 0.0
     start_base_meq_l: float = 0.0
     curve: tuple[tuple[float, float], ...] = ()
+    doubt: Doubt = USUAL_DOUBT
 
     @property
     def dosed_acid_meq_l(self) -> float:
@@ -212,7 +229,23 @@ def heap_of(
         litres=litres,
         is_woody=shares >= 0.5,
         inhibited_days=brought.inhibited,
+        doubt=Doubt(
+            _mean_doubt(brought.lime_doubts),
+            _mean_doubt(brought.sulfur_doubts),
+            _mean_doubt(
+                [
+                    (c.litres * c.carbonate_meq, doubt_of(m, Factor.CARBONATE))
+                    for c, (m, _) in zip(components, pieces, strict=True)
+                ]
+            ),
+        ),
     )
+
+
+def _mean_doubt(weighed: Sequence[tuple[float, float]]) -> float:
+    """Return the mean of some doubts by what each of them is of; the usual without any."""
+    whole = sum(weight for weight, _ in weighed)
+    return sum(weight * doubt for weight, doubt in weighed) / whole if whole > 0 else 1.0
 
 
 def with_doses(
@@ -266,6 +299,25 @@ def with_buffer(heap: Heap, factor: float) -> Heap:
     )
 
 
+@cites("arithmetic", "the blend's curve, read at the base that acts at once")
+def ph_when_mixed(heap: Heap) -> float:
+    """Return the pH of a heap on mixing day, before anything has dissolved.
+
+    Parameters
+    ----------
+    heap : Heap
+        As it was mixed.
+
+    Returns
+    -------
+    float
+        On the slurry scale. [pH]
+    """
+    at_once = sum(n.base_at_once_meq_l for n in heap.nitrogen)
+    at_once += heap.start_base_meq_l - sum(a for day, a in heap.strong if day <= 0)
+    return float(blend_curve(heap.components).ph_at(at_once))
+
+
 def starting_at(heap: Heap, ph: float) -> Heap:
     """Return a heap whose parts start at the pH read on mixing day.
 
@@ -286,10 +338,7 @@ def starting_at(heap: Heap, ph: float) -> Heap:
     """
     wanted = heap
     for _ in range(3):
-        curve = blend_curve(wanted.components)
-        at_once = sum(n.base_at_once_meq_l for n in wanted.nitrogen)
-        at_once += wanted.start_base_meq_l - sum(a for day, a in wanted.strong if day <= 0)
-        off = ph - curve.ph_at(at_once)
+        off = ph - ph_when_mixed(wanted)
         moved = tuple(replace(c, ph=c.ph + off) for c in wanted.components)
         solids = tuple(
             s if s.part is None else replace(s, saturation_ph=moved[s.part].saturation_ph)
@@ -340,6 +389,8 @@ class _Doses:
         self.strong: list[tuple[float, float]] = []
         self.weak: list[tuple[float, str, float]] = []
         self.silicate = self.inhibited = 0.0
+        self.lime_doubts: list[tuple[float, float]] = []
+        self.sulfur_doubts: list[tuple[float, float]] = []
         for material, rate in doses:
             if material.acidity_role == "bulk":
                 continue
@@ -362,7 +413,10 @@ class _Doses:
             elemental = material.composition.get("S elemental")
             acid = rate * SULFUR_MEQ_PER_G * (elemental.typ if elemental else 0) / 100
             grade = sulfur_grades().get(material.sulfur_grade or "powder")
-            self.sulfurs.append(SulfurGrains(acid, grade or sulfur_grades()["powder"]))
+            pace = times_of(material, Factor.SULFUR)
+            sieves = grade or sulfur_grades()["powder"]
+            self.sulfurs.append(SulfurGrains(acid, sieves, pace=pace))
+            self.sulfur_doubts.append((acid, doubt_of(material, Factor.SULFUR)))
         elif role == "strong_acid" and material.acid_base:
             self.strong.append((0.0, -rate * base_meq_per_g(material.acid_base / 100)))
         elif role == "weak_acid" and material.slug in WEAK:
@@ -372,11 +426,13 @@ class _Doses:
     def _lime(self, material: Material, rate: float) -> None:
         grade = lime_grade_of(material)
         cce = material.cce.typ if material.cce else 0.0
+        base = rate * base_meq_per_g(cce / 100)
+        self.lime_doubts.append((base, doubt_of(material, Factor.LIME)))
         self.solids.append(
             Solid(
-                rate * base_meq_per_g(cce / 100),
+                base,
                 grade.passing,
-                grade.rate,
+                grade.rate * times_of(material, Factor.LIME),
                 grade.contact * self.contact,
                 day=grade.delay_days,
             )

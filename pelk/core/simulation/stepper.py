@@ -417,7 +417,9 @@ class Stepper:
             "watered": forcing.watered[i],
             "water": forcing.waters[i],
             "grains_on": self._begun(self.grain_days, i),
-            "sulfur_on": self._begun([s.day for s in self.sulfur_grains], i),
+            "sulfur_on": self._begun(
+                [s.day for s in self.sulfur_grains], i, [s.pace for s in self.sulfur_grains]
+            ),
             "lime": 2e-3 * CALCITE_UM_D * draws.lime * warm[3] * forcing.lime_wet[i] * days,
             "sulfur": eaten * draws.sulfur * active,
             "nitrify": warm[2] * forcing.nitrify_wet[i] * days,
@@ -426,10 +428,12 @@ class Stepper:
             "ammonia": warm[5],
         }
 
-    def _begun(self, days: Sequence[float], i: int) -> Any:
-        """Return 1 for what lies in the mix when step `i` begins, 0 for what comes later."""
+    def _begun(self, days: Sequence[float], i: int, paces: Sequence[float] = ()) -> Any:
+        """Return the pace of what lies in the mix when step `i` begins, 0 of what comes later."""
         now = float(self.forcing.edges[i]) + 1e-9
         on = [1.0 if day <= now else 0.0 for day in days]
+        if paces:
+            on = [begun * pace for begun, pace in zip(on, paces, strict=True)]
         return on if self.x is ONE else np.array(on)[:, None]
 
     def _apatite_steps(self, tau_before: Lane) -> list[tuple[Lane, float, float]]:

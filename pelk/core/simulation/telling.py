@@ -47,8 +47,20 @@ class Telling:
         return self.width_now - self.width_then
 
 
+@cites("pelk", "noise, one spoonful, and half of the pen's own offset")
 def ph_sd(meter: str) -> float:
-    """Return how far off one pH reading may be, with the pen's unshared offset. [pH]."""
+    """Return how far off one pH reading may be, with the pen's unshared offset.
+
+    Parameters
+    ----------
+    meter : str
+        Key of `PH_NOISE`.
+
+    Returns
+    -------
+    float
+        Standard deviation. [pH]
+    """
     return hypot(PH_NOISE[meter], SUBSAMPLE, UNSHARED**0.5 * PEN_OFFSET)
 
 
@@ -84,13 +96,21 @@ def told_by(seen: Floats, asked: Floats, sd: Floats | float) -> Telling:
 
 @cites("arithmetic", "the width of what is asked, given normal readings: sqrt(1 - r2)")
 def control_share(seen: Floats, asked: Floats, sd: Floats) -> float:
-    """Return the share of a width that is left by normal readings. [-].
+    """Return the share of a width that is left by normal readings.
 
     Parameters
     ----------
     seen : array, shape (n_draws, n_readings)
+        What each reading would show. [as it is]
     asked : array, shape (n_draws,)
+        What is asked. [as it is]
     sd : array, shape (n_readings,)
+        How far off each may be, in the unit of `seen`.
+
+    Returns
+    -------
+    float
+        Between 0 and 1. [-]
     """
     variance = float(np.var(asked))
     if variance <= 0:

@@ -13,6 +13,8 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.curing.logger_csv import LoggedRow
 from pelk.core.curing.schedule import MOISTEN, PROBE
+from pelk.core.evaluation.evaluate import soil_as_mixed
+from pelk.core.simulation.evidence import evidence_of
 from pelk.cure.domain.due import due_rows
 from pelk.cure.domain.learning import MOST, Learned, as_kept, learned
 from pelk.cure.domain.measure_next import next_for
@@ -20,8 +22,10 @@ from pelk.cure.models import Decision, Reading, heap_address
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
+from pelk.shelf.models.bags import Bag
+from pelk.shelf.services.evidence import keep_evidence
 from pelk.ui.measure_says import measure_said
-from pelk.yards.models import User
+from pelk.yards.models import User, Yard
 
 # A visit a day early counts for the probe that is due.
 EARLY_DAYS = 1
@@ -176,6 +180,29 @@ def _write_down(
         "measure": measure,
     }
     batch.save(update_fields=["schedule_cache"])
+    _teach_the_yard(batch, newest, learning)
+
+
+def _teach_the_yard(batch: Batch, newest: list[Reading], learning: Learned) -> None:
+    """Keep what the readings of a heap say of the materials in it."""
+    plan, shelf = batch.plan_as_mixed()
+    try:
+        soil = soil_as_mixed(plan, shelf)
+    except PelkError:
+        return
+    meter = "checked pen" if learning.pen_is_checked else "unchecked pen"
+    lesson = learning.lesson
+    seen = evidence_of(soil, lesson.taught, lesson.start_ph, meter)
+    yard: Yard = batch.yard
+    keep_evidence(
+        yard=yard,
+        seen=seen,
+        source=f"heap:{batch.pk}",
+        said_of=f"heap {batch.code}",
+        url=heap_address(batch.pk),
+        on=batch.date_of(0),
+        lots=Bag.objects.of(yard).lots_on({row.slug for row in seen}, batch.date_of(0)),
+    )
 
 
 def _measure(batch: Batch, learning: Learned) -> list[str] | None:

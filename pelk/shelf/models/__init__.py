@@ -2,6 +2,7 @@
 
 # Django finds the rows of a station through this module.
 import pelk.shelf.models.bags
+import pelk.shelf.models.evidence
 import pelk.shelf.models.lab
 import pelk.shelf.models.materials
 import pelk.shelf.models.measures

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from datetime import date
 from decimal import Decimal
 from functools import cached_property
 
@@ -23,6 +25,12 @@ class BagQuerySet(YardScopedQuerySet):
     def in_use_order(self) -> BagQuerySet:
         """Put the oldest first: it is used up first."""
         return self.order_by("bought_on", "pk")
+
+    def lots_on(self, slugs: Iterable[str], on: date) -> dict[str, str]:
+        """Return the lot that each material was of on a day: what is printed, else the purchase."""
+        rows = self.live().filter(material__slug__in=set(slugs), bought_on__lte=on)
+        held = rows.in_use_order().values_list("material__slug", "lot", "pk")
+        return {slug: lot or f"bag {pk}" for slug, lot, pk in held}
 
     def with_cores(self) -> BagQuerySet:
         """Bring along what the core needs to know of their contents."""

@@ -1,0 +1,193 @@
+"""What a yard's readings taught of its materials, from heap to heap: a prior for the next mix."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from math import exp, hypot, sqrt
+
+from pelk.core.base.sources import cites
+from pelk.core.materials.material import Material, Taught
+
+
+class Factor(StrEnum):
+    """What readings can teach of a material: its own pH as a shift, else a factor."""
+
+    PH = "ph"
+    BUFFER = "buffer"
+    LIME = "lime"
+    SULFUR = "sulfur"
+    CARBONATE = "carbonate"
+
+
+# How far off the book a lot usually is: of pH as it is, else of the logarithm.
+USUAL_SD = {
+    Factor.PH: 0.20,
+    Factor.BUFFER: 0.28,
+    Factor.LIME: 0.40,
+    Factor.SULFUR: 0.55,
+    Factor.CARBONATE: 0.60,
+}
+# No reading of a heap knows a material better.
+LEAST_ERROR = 0.05
+# Half of the spread is the lot's, the rest the material's in this yard.
+OF_THE_LOT = 0.5
+ODD_SIGMAS = 3.0
+
+
+@dataclass(frozen=True, slots=True)
+class Estimate:
+    """What one soil says of a factor of a material.
+
+    Attributes
+    ----------
+    value, error : float
+        Off the book, and how sure. [pH] or logarithm
+    lot : str
+        The bag it came from; empty is not known.
+    """
+
+    value: float
+    error: float
+    lot: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Learned:
+    """A prior for the next mix, and which estimates stand against the others.
+
+    Attributes
+    ----------
+    odd : tuple of int
+        Over three sigma off what the rest say: told, and left out.
+    """
+
+    taught: Taught
+    odd: tuple[int, ...] = ()
+
+
+@cites("pelk", "half of a spread is the lot's; soils are averaged over it, shrunk to the book")
+def learned_of(estimates: Sequence[Estimate], usual_sd: float, lot: str = "") -> Learned | None:
+    """Return what a yard's soils teach of a factor of a material; None without any.
+
+    Parameters
+    ----------
+    estimates : sequence of Estimate
+        One of each soil.
+    usual_sd : float
+        How far off the book a lot usually is. [pH] or logarithm
+    lot : str
+        The bag that is used now; estimates of the same bag count for itself too.
+
+    Returns
+    -------
+    Learned or None
+        Mean and spread off the book.
+    """
+    if not estimates:
+        return None
+    odd = _odd(estimates, usual_sd)
+    kept = [e for i, e in enumerate(estimates) if i not in odd]
+    if not kept:
+        return None
+    lot_sd, material_var = OF_THE_LOT * usual_sd, (1 - OF_THE_LOT**2) * usual_sd**2
+    same = [e for e in kept if lot and e.lot == lot]
+    others = [e for e in kept if not (lot and e.lot == lot)]
+    mean, var = _combined(0.0, material_var, others, lot_sd)
+    mean, var = _combined(mean, var + lot_sd**2, same, 0.0)
+    return Learned(Taught(mean, sqrt(var), len(kept)), tuple(odd))
+
+
+def _combined(
+    mean: float, var: float, estimates: Sequence[Estimate], lot_sd: float
+) -> tuple[float, float]:
+    """Return a mean and variance with more estimates, each off by a lot of its own."""
+    weight, total = 1 / var, mean / var
+    for estimate in estimates:
+        sure = 1 / (max(estimate.error, LEAST_ERROR) ** 2 + lot_sd**2)
+        weight, total = weight + sure, total + sure * estimate.value
+    return total / weight, 1 / weight
+
+
+def _odd(estimates: Sequence[Estimate], usual_sd: float) -> list[int]:
+    """Return the estimates that lie over three sigma off the rest, the furthest taken first."""
+    odd: list[int] = []
+    left = list(range(len(estimates)))
+    while len(left) > 1:
+        off = [_sigmas_off(i, left, estimates, usual_sd) for i in left]
+        furthest = max(off)
+        if furthest <= ODD_SIGMAS:
+            break
+        odd.append(left.pop(off.index(furthest)))
+    return sorted(odd)
+
+
+def _sigmas_off(
+    i: int, among: Sequence[int], estimates: Sequence[Estimate], usual_sd: float
+) -> float:
+    """Return how far an estimate is off what the others say. [sigma]."""
+    lot_sd, material_var = OF_THE_LOT * usual_sd, (1 - OF_THE_LOT**2) * usual_sd**2
+    rest = [estimates[j] for j in among if j != i]
+    mean, var = _combined(0.0, material_var, rest, lot_sd)
+    doubt = hypot(sqrt(var), lot_sd, max(estimates[i].error, LEAST_ERROR))
+    return abs(estimates[i].value - mean) / doubt
+
+
+@cites("pelk", "off the book by what was read of it")
+def shift_of(material: Material, factor: Factor) -> float:
+    """Return how far off the book a material is taken.
+
+    Parameters
+    ----------
+    material : Material
+        With what was taught of it.
+    factor : Factor
+        Of which.
+
+    Returns
+    -------
+    float
+        Of pH as it is, else of the logarithm. [pH] or [-]
+    """
+    taught = material.taught.get(factor)
+    return taught.mean if taught else 0.0
+
+
+@cites("pelk", "the exponential of what was learned")
+def times_of(material: Material, factor: Factor) -> float:
+    """Return the factor on what the book says of a material.
+
+    Parameters
+    ----------
+    material : Material
+        With what was taught of it.
+    factor : Factor
+        Of which.
+
+    Returns
+    -------
+    float
+        1 where nothing was taught. [-]
+    """
+    return exp(shift_of(material, factor))
+
+
+@cites("pelk", "the spread that is left over the usual")
+def doubt_of(material: Material, factor: Factor) -> float:
+    """Return what is left of the usual doubt in a factor of a material.
+
+    Parameters
+    ----------
+    material : Material
+        With what was taught of it.
+    factor : Factor
+        Of which.
+
+    Returns
+    -------
+    float
+        1 where nothing was taught. [-]
+    """
+    taught = material.taught.get(factor)
+    return taught.sd / USUAL_SD[factor] if taught else 1.0
