@@ -456,6 +456,21 @@ def measure_pots(client, user) -> None:
         )
 
 
+def measure_learning() -> None:
+    """Print how the day-0 forecast of simulated yards gets narrower and nearer, heap by heap."""
+    from tests.learning_yards import PEAT_AND_PERLITE, WITH_COMPOST, by_heap
+
+    for name, parts in (("peat and perlite", PEAT_AND_PERLITE), ("with compost", WITH_COMPOST)):
+        rows = by_heap(parts, yards=100)
+        for number, (width, error, inside) in enumerate(rows, 1):
+            print(
+                f"yards that learn, {name:<17} heap {number}: width {width:.2f} pH, error "
+                f"{error:.2f}, inside p10 to p90 {inside:.0%}"
+            )
+        shrink = 1 - rows[-1][0] / rows[0][0]
+        print(f"{name}: {shrink:.0%} narrower   wanted a third")
+
+
 def measure_against_the_books() -> None:
     """Print the course of mixes that handbooks and growers know, against their bands."""
     from pelk.core.simulation.ensemble import ensemble, quantiles
@@ -495,6 +510,7 @@ def main() -> None:
         measure_judged()
         measure_cure()
         measure_against_the_books()
+        measure_learning()
     call_command("migrate", verbosity=0)
     from pelk.bench.formats.documents import read
     from pelk.bench.formats.planning import as_plan

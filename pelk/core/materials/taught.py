@@ -93,10 +93,23 @@ def learned_of(estimates: Sequence[Estimate], usual_sd: float, lot: str = "") ->
         return None
     lot_sd, material_var = OF_THE_LOT * usual_sd, (1 - OF_THE_LOT**2) * usual_sd**2
     same = [e for e in kept if lot and e.lot == lot]
-    others = [e for e in kept if not (lot and e.lot == lot)]
+    others = _of_each_lot([e for e in kept if not (lot and e.lot == lot)])
     mean, var = _combined(0.0, material_var, others, lot_sd)
     mean, var = _combined(mean, var + lot_sd**2, same, 0.0)
     return Learned(Taught(mean, sqrt(var), len(kept)), tuple(odd))
+
+
+def _of_each_lot(estimates: Sequence[Estimate]) -> list[Estimate]:
+    """Return one estimate of each known lot: a bag that was read twice is still one bag."""
+    lots: dict[str, list[Estimate]] = {}
+    for i, estimate in enumerate(estimates):
+        lots.setdefault(estimate.lot or f"#{i}", []).append(estimate)
+    merged = []
+    for lot, held in lots.items():
+        sure = [1 / max(e.error, LEAST_ERROR) ** 2 for e in held]
+        value = sum(w * e.value for w, e in zip(sure, held, strict=True)) / sum(sure)
+        merged.append(Estimate(value, 1 / sqrt(sum(sure)), lot))
+    return merged
 
 
 def _combined(
