@@ -35,6 +35,7 @@ from pelk.core.evaluation.worked import Worked
 from pelk.core.materials.cost import Cost, Package, cost
 from pelk.core.materials.material import MINERAL_SOIL, Material
 from pelk.core.materials.measures import yard_measures
+from pelk.core.materials.taught import told_by_heaps
 from pelk.core.materials.totals import MixIngredient, NutrientTotal, nutrient_total
 from pelk.core.plans.plan import INOCULUM, Plan
 from pelk.core.simulation.availability import cation_shares
@@ -85,6 +86,8 @@ class Evaluation:
         a second reading beside the bands. [-]
     ph, ec_now, ec_later, ready : Figure or None
         Headlines of the forecast.
+    told_by_heaps : str
+        Which materials it takes as the yard's own heaps know them; empty for none.
     pot : Structure or None
         Air and water in the pot; None when `structure_problem` says why.
     wanted_air : float
@@ -121,6 +124,7 @@ class Evaluation:
     structure_problem: str
     cost: Cost
     cautions: tuple[Caution, ...]
+    told_by_heaps: str
 
     @property
     def stops(self) -> list[Caution]:
@@ -259,6 +263,7 @@ def evaluate(
         pot_is,
         wanted_air(AIR_OF_GROUP[plan.crop], height_cm=work.pot_height_cm),
     )
+    told_by = told_by_heaps(i.material for i in work.ingredients)
     return Evaluation(
         crop=work.crop,
         volumes=mix_volumes,
@@ -283,7 +288,8 @@ def evaluate(
         supply=supply,
         traces=_traces(work, ahead) if ahead else {},
         cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS}) if ahead else {},
-        ph=ph_figure(ahead) if ahead else None,
+        ph=ph_figure(ahead, told_by) if ahead else None,
+        told_by_heaps=told_by,
         ec_now=ec_now,
         ec_later=ec_later,
         ready=ready_figure(ahead) if ahead else None,

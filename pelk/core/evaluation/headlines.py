@@ -183,8 +183,8 @@ def air_figures(pot: Structure) -> tuple[Figure, Figure]:
     return air, one(WATER_HELD, pot.container_capacity, WATER_DOUBT)
 
 
-def ph_figure(forecast: Forecast) -> Figure:
-    """Return the pH at the end of the look ahead, with what moved it."""
+def ph_figure(forecast: Forecast, told_by: str = "") -> Figure:
+    """Return the pH at the end of the look ahead, with what moved it, and what heaps told of it."""
     day = forecast.days
     low, middle, high = (float(line[-1]) for line in forecast.ph)
     start = float(forecast.line["ph"][0])
@@ -210,7 +210,7 @@ def ph_figure(forecast: Forecast) -> Figure:
         inputs=tuple(inputs),
         method=f"lime, carbonate and water add base, nitrogen, sulfur and acids take it; "
         f"the pH on day {day} is where the mix holds what is left",
-        note=note,
+        note=f"{note} {told_by}".strip(),
     )
 
 

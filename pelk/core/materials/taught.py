@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from math import exp, hypot, sqrt
@@ -204,3 +204,38 @@ def doubt_of(material: Material, factor: Factor) -> float:
     """
     taught = material.taught.get(factor)
     return taught.sd / USUAL_SD[factor] if taught else 1.0
+
+
+# Nearer the book than this nothing is off it.
+ALIKE_PH, ALIKE_SHARE = 0.05, 0.05
+SIDES = {
+    Factor.BUFFER: ("holds its pH {} more firmly than", "gives way {} more easily than"),
+    Factor.LIME: ("works {} faster than", "works {} more slowly than"),
+    Factor.SULFUR: ("works {} faster than", "works {} more slowly than"),
+    Factor.CARBONATE: ("carries {} more free lime than", "carries {} less free lime than"),
+}
+
+
+def taught_says(factor: Factor, taught: Taught) -> str:
+    """Say a factor against the book, and from how many heaps."""
+    heaps = f"from {taught.soils} heap{'s' if taught.soils != 1 else ''}"
+    if factor is Factor.PH:
+        if abs(taught.mean) < ALIKE_PH:
+            return f"own pH as in the book, {heaps}"
+        side = "lower" if taught.mean < 0 else "higher"
+        return f"own pH {abs(taught.mean):.1f} {side} than the book, {heaps}"
+    share = abs(exp(taught.mean) - 1)
+    more, less = SIDES[factor]
+    if share < ALIKE_SHARE:
+        return f"as the book has it, {heaps}"
+    return f"{(more if taught.mean > 0 else less).format(f'{100 * share:.0f} %')} the book, {heaps}"
+
+
+def told_by_heaps(materials: Iterable[Material]) -> str:
+    """Say which materials are taken as a yard's own heaps know them; empty for none."""
+    said = [
+        f"{m.spoken_name}: {taught_says(Factor(key), taught)}"
+        for m in materials
+        for key, taught in sorted(m.taught.items())
+    ]
+    return f"By your own heaps, {'; '.join(said)}." if said else ""

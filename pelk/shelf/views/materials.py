@@ -15,6 +15,7 @@ from pelk.shelf.forms.materials import AddForm, label_elements
 from pelk.shelf.models.materials import Material
 from pelk.shelf.pages.listing import ORIGINS, ROLES, SORTS, Asked, listing
 from pelk.shelf.pages.material import material_page
+from pelk.shelf.pages.taught import taught_said
 from pelk.shelf.services import materials as services
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
@@ -104,6 +105,7 @@ def page_of(request: YardRequest, row: Material, **more: Any) -> dict[str, Any]:
         "oxide": oxide,
         "marks": MARKS,
         "months": list(enumerate(MONTHS, start=1)),
+        "taught": [] if drawn else taught_said(read.core, request.yard),
         "figure": read.figures.get(request.GET.get("why", "")),
         **more,
     }
