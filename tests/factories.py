@@ -15,6 +15,7 @@ from pelk.cure.services.visits import keep_photo
 from pelk.pots.services.groups import fill, keep_group, write_deed
 from pelk.pots.services.jars import begin_jars
 from pelk.pots.services.old_soil import begin_old_soil
+from pelk.shelf.models.evidence import Evidence
 from pelk.shelf.models.materials import Analysis, Material
 from pelk.shelf.models.words import PackSize, Word
 from pelk.shelf.services.bags import Printed, buy
@@ -104,6 +105,19 @@ def make_word(user, text="trace dust", slug="basalt-dust"):
     material = Material.objects.get(slug=slug, yard=None)
     teach_word(yard=yard_of(user), text=text, material=material)
     return Word.objects.get(yard=yard_of(user), text=text)
+
+
+def make_evidence(user, slug="perlite", source="heap:1"):
+    """Return what a heap taught of a material."""
+    return Evidence.objects.create(
+        yard=yard_of(user),
+        material=slug,
+        factor="ph",
+        value=0.2,
+        error=0.1,
+        source=source,
+        said_of="heap K1",
+    )
 
 
 def make_pack_size(user, slug="perlite", pack="bag", litres=100.0):

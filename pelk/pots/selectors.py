@@ -95,10 +95,13 @@ def layers_of(fills: list[PotFill]) -> list[PotLayer]:
 
 def _texture(fill: PotFill) -> str:
     """Return the texture of what a filling holds most of."""
-    if fill.batch is None:
-        return OLD_SOIL
-    most = max(fill.batch.shown["bulk"], key=lambda row: row["litres"], default=None)
-    known = {m["slug"]: m for m in fill.batch.analyses}
+    return OLD_SOIL if fill.batch is None else texture_of_batch(fill.batch)
+
+
+def texture_of_batch(batch: Batch) -> str:
+    """Return the texture of what a heap holds most of."""
+    most = max(batch.shown["bulk"], key=lambda row: row["litres"], default=None)
+    known = {m["slug"]: m for m in batch.analyses}
     held = known.get(most["material"]) if most else None
     return (
         texture_of(SimpleNamespace(slug=held["slug"], family=held["family"])) if held else OLD_SOIL

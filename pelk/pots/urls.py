@@ -15,6 +15,7 @@ from pelk.pots.views import (
     jars,
     old_soil,
     plant_today,
+    planting,
     pot_on,
     watering,
 )
@@ -52,7 +53,7 @@ urlpatterns = [
     path("<int:group>/edit/", groups.edit, name="edit"),
     path("<int:group>/fed/", fed.fed, name="fed"),
     path("<int:group>/pot-on/", pot_on.pot_on, name="pot_on"),
-    path("<int:group>/plant/", groups.plant, name="plant"),
+    path("<int:group>/plant/", planting.plant, name="plant"),
     *put_away_paths(
         GROUPS,
         ("<int:group>/delete/", "delete"),

@@ -33,7 +33,10 @@ def measure_said(
     asked = f"{date_of(advised.decision):%-d %B}"
     width = f"{advised.width_now:.1f}"
     others = [
-        (_words(o.measure, date_of(o.day)), f"to {o.telling.width_then:.2f} of {width} pH")
+        (
+            _words(o.measure, date_of(o.day)),
+            f"to {o.telling.width_then:.2f} pH, {advised.width_now:.2f} now",
+        )
         for o in advised.offers
     ]
     if advised.is_known:

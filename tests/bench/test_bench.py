@@ -287,5 +287,5 @@ class Keeping(BenchCase):
     def test_the_bench_asks_few_questions_of_the_database(self):
         recipe = make_recipe(self.user)
         self.client.get(recipe.get_absolute_url())  # analyses are read once and kept
-        with self.assertNumQueries(9):
+        with self.assertNumQueries(10):
             self.client.get(recipe.get_absolute_url())

@@ -107,10 +107,41 @@ class Pots(TestCase):
     def test_mulch_goes_by_its_depth(self):
         heap = make_heap(self.user, days_old=60)
         url = f"/pots/{make_pots(self.user).pk}/plant/?batch={heap.pk}"
-        need = planting_need(Vessels(kind="round-pot", count=24, litres=5), 0.1, 1.0, 5.0)
-        self.assertAlmostEqual(need.mulch_l, need.surface_m2 * 50)
-        self.assertContains(self.client.get(f"{url}&mulch=5"), "Mulch 5\u00a0cm deep")
-        self.assertContains(self.client.get(f"{url}&mulch=400"), "Mulch 3\u00a0cm deep")
+        for typed, deep in (("5", "5\u00a0cm deep, away"), ("400", "3\u00a0cm deep, away")):
+            self.assertContains(self.client.get(f"{url}&mulch={typed}"), deep)
+        self.assertContains(self.client.get(f"{url}&mulch=400"), "Mulch is 0 to 15 deep.")
+
+    def test_a_pot_is_built_in_layers_with_what_goes_into_its_hole(self):
+        heap = make_heap(self.user, days_old=60)
+        row = make_pots(self.user, count=4, litres=12.0, crop="fruiting", plant="aubergine")
+        url = f"/pots/{row.pk}/plant/?batch={heap.pk}"
+        hole = "0.3 L worm castings, 5 g steamed bone meal"
+        asked = self.client.get(url, {"batch": heap.pk, "hole": hole, "half": "on", "mulch": "2"})
+        card = asked.context["card"]
+        kinds = [r.kind for r in card.rows]
+        self.assertEqual(kinds[:2], ["mulch", "top up"])
+        self.assertEqual(kinds[-3:], ["hole", "lift", "lift"])
+        self.assertIn("roots", kinds)
+        self.assertEqual([r.is_later for r in card.rows[:2]], [True, True])
+        for words in ("In the planting hole", "barrow load", "Stakes go in before the roots"):
+            self.assertContains(asked, words)
+        # Acid lovers are offered no root fungus, and a bad piece is asked about beside its field.
+        row.crop, row.plant, row.family = "ericaceous", "tea camellia", "Theaceae"
+        row.save()
+        page = self.client.get(url)
+        self.assertNotIn("roots", [r.kind for r in page.context["card"].rows])
+        wrong = self.client.get(url, {"batch": heap.pk, "hole": "moon dust 3 g"})
+        self.assertContains(wrong, "is not known here")
+        self.assertContains(wrong, "moon dust 3 g")
+        data = {"batch": heap.pk, "taken": "24", "how": "filled", "hole": hole, "half": "on"}
+        self.client.post(f"/pots/{row.pk}/plant/", data)
+        done = row.deeds.filter(kind="fed").values_list("text", flat=True)
+        self.assertEqual(len(done), 2)
+        self.assertTrue(all("in the planting hole" in text for text in done))
+        row.refresh_from_db()
+        if row.soil:
+            self.assertEqual(row.soil.events.filter(do="dressed").count(), 2)
+            self.assertLess(row.soil.litres, 0.7 * row.pot_l)
 
     def test_an_unready_heap_is_named_and_what_is_missing(self):
         heap = make_heap(self.user, days_old=0)
@@ -127,19 +158,19 @@ class Pots(TestCase):
         row = make_pots(self.user, count=4)
         url = f"/pots/{row.pk}/plant/?batch={heap.pk}"
         before = self.client.get(url).context["card"]
-        reckoned = before["need"].mix_l
+        reckoned = before.reckoned_l
         left = heaps_left(yard_of(self.user), timezone.localdate())[0].left_l
         for _ in range(2):
             data = {"batch": heap.pk, "taken": str(1.2 * reckoned), "filled": "4", "how": "filled"}
             self.client.post(f"/pots/{row.pk}/plant/", data)
         after = heaps_left(yard_of(self.user), timezone.localdate())[0].left_l
         self.assertAlmostEqual(left - after, min(2.4 * reckoned, left), delta=0.01)
-        self.assertEqual(self.client.get(url).context["card"]["factor"], "1.20")
+        self.assertEqual(self.client.get(url).context["card"].factor, "1.20")
         row.refresh_from_db()
         self.assertEqual(row.planted_on, timezone.localdate())
         fill = PotFill.objects.first()
         self.client.post(f"/pots/fills/{fill.pk}/delete/")
-        self.assertEqual(self.client.get(url).context["card"]["factor"], "1.00")
+        self.assertEqual(self.client.get(url).context["card"].factor, "1.00")
         self.client.post(f"/pots/fills/{fill.pk}/restore/")
         self.assertEqual(PotFill.objects.live().count(), 2)
 

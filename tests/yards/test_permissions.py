@@ -10,6 +10,7 @@ from tests.factories import (
     make_bag,
     make_blend,
     make_deed,
+    make_evidence,
     make_fill,
     make_heap,
     make_jars,
@@ -80,6 +81,7 @@ class EveryAddress(TestCase):
             "photo": make_photo(owner, batch).pk,
             "word": make_word(owner).pk,
             "pack": make_pack_size(owner).pk,
+            "evidence": make_evidence(owner).pk,
         }
 
     def arguments(self, name, wanted):

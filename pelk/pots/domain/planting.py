@@ -1,12 +1,35 @@
-"""What grew in some pots before, and whether it may follow itself."""
+"""Planting some pots: what goes into them, and what grew in them before."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import date, timedelta
 
 from pelk.core.crops.named import agreed, crops_named, family_of
 from pelk.core.old_soil.inspection import is_same_family
+from pelk.core.vessels.planting import MULCH_CM
+from pelk.pots.domain.fed import Given
 from pelk.pots.models import PotDeed, PotGroup
+
+
+@dataclass(frozen=True, slots=True)
+class HolePiece:
+    """Something for the planting hole: what a pot gets, as it was said, and loose. [L]."""
+
+    given: Given
+    name: str
+    litres: float
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """How some pots are to be built. [cm]."""
+
+    mulch_cm: float = MULCH_CM
+    is_half: bool = False
+    is_wet_below: bool = False
+    hole: tuple[HolePiece, ...] = ()
+
 
 # A family waits so long before it comes back into the same soil.
 ROTATION_DAYS = 3 * 365

@@ -13,11 +13,6 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.core.base.errors import PelkError
-from pelk.core.base.rounding import sig
-from pelk.core.crops.groups import crop
-from pelk.core.crops.named import how_to_plant
-from pelk.core.old_soil.inspection import is_same_family
-from pelk.core.vessels.planting import MULCH_CM, inoculant_for, planting_need
 from pelk.core.vessels.trade_pots import filled_volume
 from pelk.cure.models import MeterCheckRow
 from pelk.pots.domain.due import FeedRow, due_of_pots, rows_of
@@ -26,25 +21,17 @@ from pelk.pots.domain.harvest import guards_of, not_before
 from pelk.pots.domain.planned import planned_events
 from pelk.pots.domain.seasons import seasons
 from pelk.pots.domain.winter import RAIN_MM, winter_of
-from pelk.pots.forms.groups import DeedForm, FillForm, GroupForm
+from pelk.pots.forms.groups import DeedForm, GroupForm
 from pelk.pots.forms.winter import WinterForm
 from pelk.pots.models import PotDeed, PotGroup
 from pelk.pots.pages.feeding import says
 from pelk.pots.pages.life import Ahead, last_day, soil_page
-from pelk.pots.selectors import (
-    HeapLeft,
-    correction_of,
-    family_in,
-    heaps_left,
-    layers_of,
-    seasons_of,
-)
+from pelk.pots.selectors import layers_of, seasons_of
 from pelk.pots.services import groups as services
 from pelk.soils.domain.living import follow
 from pelk.soils.domain.measure_next import next_for
 from pelk.ui.appetite import appetite
 from pelk.ui.measure_says import measure_said
-from pelk.ui.numbers import read_number
 from pelk.ui.pot_picture import pot_svg
 from pelk.yards.middleware import YardRequest
 
@@ -52,7 +39,6 @@ PER_PAGE = 40
 DEEDS = 60
 NEXT = 8
 YEARS = 10
-LEAST_MULCH_CM, MOST_MULCH_CM = 0.5, 15.0
 
 
 @require_safe
@@ -211,92 +197,6 @@ def years(request: YardRequest, group: int) -> HttpResponse:
     measures = request.yard.measures
     rows = [(season, measures.mass(1000 * season.kg) if season.kg else "") for season in page]
     return render(request, "pots/seasons.html", {"group": row, "page": page, "rows": rows})
-
-
-@require_http_methods(["GET", "POST"])
-def plant(request: YardRequest, group: int) -> HttpResponse:
-    """Show the planting card; POST writes down what really went in."""
-    row = own_group(request, group)
-    heaps = heaps_left(request.yard, timezone.localdate())
-    asked = request.POST.get("batch", request.GET.get("batch", ""))
-    chosen = next((h for h in heaps if str(h.batch.pk) == asked), None)
-    typed = read_number(request.GET.get("mulch", ""))
-    mulch_cm = typed * request.yard.measures.length[1] if typed else MULCH_CM
-    if not LEAST_MULCH_CM <= mulch_cm <= MOST_MULCH_CM:
-        mulch_cm = MULCH_CM
-    card = _card(request, row, chosen, mulch_cm) if chosen else None
-    last = family_in(chosen.batch) if chosen else ""
-    form = FillForm(request.POST or None, yard=request.yard)
-    if request.method == "POST" and form.is_valid():
-        data = form.cleaned_data
-        if chosen is None and not data["what"]:
-            form.add_error("what", "Choose a heap above, or say what it was.")
-        else:
-            filled = int(data["filled"]) if data["filled"] else row.count
-            reckoned = (
-                card["need"].mix_l * filled / row.count
-                if card and data["how"] == "filled"
-                else None
-            )
-            services.fill(
-                group=row,
-                by=request.user,
-                taken_l=form.taken_l,
-                how=data["how"],
-                on=data["on"],
-                what=chosen.batch.name if chosen else data["what"],
-                batch=chosen.batch if chosen else None,
-                reckoned_l=reckoned,
-                filled_count=filled,
-                seasons=int(data["seasons"] or 0),
-                plants=data["how"] == "filled",
-            )
-            return redirect(row)
-    context = {
-        "group": row,
-        "heaps": heaps,
-        "chosen": chosen,
-        "card": card,
-        "form": form,
-        "same_family": last if is_same_family(last, row.family) else "",
-    }
-    return render(request, "pots/plant.html", context)
-
-
-def _card(request: YardRequest, row: PotGroup, chosen: HeapLeft, mulch_cm: float) -> dict[str, Any]:
-    """Return what the card says: reckoned as planned, corrected by one's own fillings."""
-    factor, known = correction_of(request.yard)
-    settling = chosen.batch.evaluation(samples=0).volumes.settling
-    plain = planting_need(row.vessels, settling)
-    need = planting_need(row.vessels, settling, factor, mulch_cm, row.surface_cm2)
-    measures = request.yard.measures
-    short = need.mix_l - chosen.left_l
-    spoons, inoculant = inoculant_for(crop(row.crop), row.family, row.plant)
-    if spoons:
-        whole = [measures.volume(x * row.count / 1000, 2) for x in spoons]
-        inoculant = (
-            f"Inoculant on the roots, 1 to 2 teaspoons a pot, {whole[0]} to {whole[1]} "
-            f"in all. {inoculant}"
-        )
-    return {
-        "inoculant": inoculant,
-        "how": how_to_plant(row.plant),
-        "mulch": sig(mulch_cm / measures.length[1], 2),
-        "mulch_deep": measures.span(mulch_cm),
-        "area": measures.area(need.surface_m2),
-        "need": plain,
-        "known": known,
-        "factor": f"{factor:.2f}",
-        "settles": f"{settling:.0%}",
-        "mix": measures.volume(need.mix_l),
-        "first": measures.volume(need.first_l),
-        "later": measures.volume(need.later_l),
-        "mulch_in_all": measures.volume(need.mulch_l, 2),
-        "water": measures.volume(need.water_l, 2),
-        "left": measures.volume(chosen.left_l),
-        "each_first": measures.volume(need.first_l / row.count, 2),
-        "short": measures.volume(short, 2) if short > 0 else "",
-    }
 
 
 def own_group(request: YardRequest, pk: int) -> PotGroup:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from datetime import date
 
 from django.db import transaction
+from django.urls import reverse
 
 from pelk import VERSION
 from pelk.core.simulation.evidence import Evidence as Seen
@@ -56,6 +57,6 @@ EVIDENCE = Shelving(
     away="forgotten",
     back="known again",
     locks=lambda row: row.yard,
-    address=lambda row: f"/shelf/{row.material}/#taught",
-    away_address=lambda row: f"/shelf/{row.material}/#taught",
+    address=lambda row: reverse("shelf:material", args=[row.material]),
+    away_address=lambda row: reverse("shelf:material", args=[row.material]),
 )
