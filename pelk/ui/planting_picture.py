@@ -14,8 +14,7 @@ WIDE, ROW, HEAD = 350, 62, 40
 TALL, TOP_Y = 300, 120
 LEFT, RIGHT, TAPER = 50, 290, 22
 WALL = 14
-PLANT = "plant"
-HOLE = "hole"
+PLANT, ROOTS, HOLE = "plant", "roots", "hole"
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,9 +40,11 @@ def planting_svg(layers: Sequence[Drawn], brim_cm: float, label: str) -> SafeStr
         return TAPER * (1 - cm / brim_cm)
 
     patterns, drawn, leads = [], [], []
-    order = sorted(range(len(layers)), key=lambda i: layers[i].kind in (HOLE, PLANT))
+    order = sorted(range(len(layers)), key=lambda i: layers[i].kind in (HOLE, PLANT, ROOTS))
     for i in order:
         layer = layers[i]
+        if layer.kind == ROOTS:
+            continue
         if layer.kind == PLANT:
             drawn.append(_plant(y(layer.base_cm)))
             continue
@@ -71,12 +72,17 @@ def planting_svg(layers: Sequence[Drawn], brim_cm: float, label: str) -> SafeStr
             )
     for i, layer in enumerate(layers):
         row = HEAD + ROW * i + ROW / 2
-        middle = (y(layer.top_cm) + y(layer.base_cm)) / 2
-        x = RIGHT - side((layer.top_cm + layer.base_cm) / 2) - 8
+        # Near its upper edge: lines that begin in the order of the rows never cross.
+        middle = y(layer.top_cm) + min((y(layer.base_cm) - y(layer.top_cm)) / 2, 12)
+        x = RIGHT - side(layer.top_cm) - 10
         if layer.kind == PLANT:
             x, middle = 170, y(layer.base_cm) - 54
+        elif layer.kind == ROOTS:
+            x, middle = 170, y(layer.base_cm) + 6
         elif layer.kind == HOLE:
-            x, middle = 214, y(layer.top_cm) + 10
+            x, middle = 210, y(layer.top_cm) + 16
+        elif layer.kind == "lift":
+            middle = (y(layer.top_cm) + y(layer.base_cm)) / 2
         leads.append(
             f'<path class="pl-lead" d="M{x:.1f} {middle:.1f}C{x + 50:.1f} {middle:.1f} 310 {row} '
             f'{WIDE} {row}"/><circle cx="{x:.1f}" cy="{middle:.1f}" r="3"/>'

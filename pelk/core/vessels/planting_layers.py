@@ -19,6 +19,8 @@ LIFT_CM, LEAST_LIFTS = 15.0, 2
 # tall bags that breathe, and in beds over wet ground.
 BASE_CM, TALL_BAG_CM = 4.0, 35.0
 FIRST_SHARE = 0.5
+# A planting hole goes no deeper than this share of what is filled.
+HOLE_SHARE = 0.6
 NUMBERS = ("First", "Second", "Third", "Fourth", "Fifth", "Sixth", "Seventh", "Eighth")
 
 
@@ -153,7 +155,7 @@ def built(pot: ToBuild) -> Built:
         litres = surface_cm2 * base_cm / 1000
         layers.insert(0, Layer(Kind.BASE, "Base", how, litres, 0.0, base_cm))
     if pot.hole:
-        deep = max(now_cm - LIFT_CM, base_cm)
+        deep = now_cm - min(LIFT_CM, HOLE_SHARE * (now_cm - base_cm))
         layers.append(Layer(Kind.HOLE, "In the planting hole", pot.hole, pot.hole_l, deep, now_cm))
     layers.append(Layer(Kind.PLANT, "Plant", pot.depth, 0.0, now_cm, now_cm))
     if pot.is_half:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from math import ceil
 
@@ -15,7 +15,7 @@ from pelk.core.vessels.trade_pots import kinds
 from pelk.pots.domain.planting import Asked
 from pelk.pots.models import PotGroup
 from pelk.pots.selectors import HeapLeft, correction_of, texture_of_batch
-from pelk.ui.planting_picture import Drawn, planting_svg
+from pelk.ui.planting_picture import ROOTS, Drawn, planting_svg
 from pelk.ui.units import Measures
 from pelk.yards.models import Yard
 
@@ -77,10 +77,7 @@ def planting_page(group: PotGroup, heap: HeapLeft, asked: Asked, on: date) -> Pl
     now_l, later_l = group.count * pot.now_l, group.count * (pot.mix_l - pot.now_l)
     left = heap.left_l - now_l - later_l
     rows = _rows(group, pot, asked, texture_of_batch(heap.batch))
-    shown = [
-        Drawn(layer.kind.value, _texture(layer, heap), layer.base_cm, layer.top_cm, layer.is_later)
-        for layer in pot.layers
-    ]
+    shown = _drawn(pot, rows, heap)
     room = group.soil_height_cm - pot.soil_cm
     return PlantingPage(
         rows,
@@ -154,6 +151,20 @@ def _rows(group: PotGroup, pot: Built, asked: Asked, mix: str) -> list[LayerRow]
     return rows
 
 
+def _drawn(pot: Built, rows: list[LayerRow], heap: HeapLeft) -> list[Drawn]:
+    """Return the layers as they are drawn, one for each row beside the picture."""
+    layers = iter(pot.layers)
+    drawn: list[Drawn] = []
+    for row in rows:
+        if row.kind == ROOTS:
+            drawn.append(replace(drawn[-1], kind=ROOTS))
+            continue
+        layer = next(layers)
+        texture = TEXTURES.get(layer.kind, texture_of_batch(heap.batch))
+        drawn.append(Drawn(layer.kind.value, texture, layer.base_cm, layer.top_cm, layer.is_later))
+    return drawn
+
+
 def _plant_row(group: PotGroup, layer: Layer) -> LayerRow:
     many = sig(group.plants, 2)
     return LayerRow(
@@ -176,7 +187,7 @@ def _roots_row(group: PotGroup) -> list[LayerRow]:
     each = measures.kitchen(spoons[0] * group.plants)
     whole = measures.volume(spoons[0] * group.plants * group.count / 1000, 2)
     how = "root fungi; they must touch the roots. Its label goes first."
-    return [LayerRow("roots", "", "On the roots", how, each, whole, is_later=False)]
+    return [LayerRow(ROOTS, "", "On the roots", how, each, whole, is_later=False)]
 
 
 def _hole_amounts(group: PotGroup, asked: Asked, measures: Measures) -> tuple[str, str]:
@@ -190,10 +201,6 @@ def _hole_amounts(group: PotGroup, asked: Asked, measures: Measures) -> tuple[st
             each.append(measures.mass(piece.given.grams, 2))
             whole.append(measures.mass(piece.given.grams * many, 2))
     return " and ".join(each), " and ".join(whole)
-
-
-def _texture(layer: Layer, heap: HeapLeft) -> str:
-    return TEXTURES.get(layer.kind, texture_of_batch(heap.batch))
 
 
 def _brim_words(pot: Built, measures: Measures) -> str:
@@ -222,8 +229,9 @@ def _carry(
     mix_l = many * pot.now_l
     loads = max(ceil(mix_l / yard.barrow_l - 1e-9), 1)
     each = measures.volume(mix_l / loads, 2)
-    plural = "s" if loads > 1 else ""
-    carry = [(str(loads), f"barrow load{plural} of {heap.batch.code}, {each} each")]
+    many_loads = f"barrow loads of {heap.batch.code}, {each} each"
+    one_load = f"barrow load of {heap.batch.code}, {each}"
+    carry = [(str(loads), many_loads if loads > 1 else one_load)]
 
     def buckets(litres: float) -> str:
         return measures.buckets(litres, yard.bucket_l)
@@ -234,7 +242,8 @@ def _carry(
     for piece in asked.hole:
         is_bulk = piece.litres * many >= yard.bucket_l / 2
         weighed = measures.mass(piece.given.grams * many, 2)
-        carry.append((buckets(piece.litres * many) if is_bulk else weighed, piece.name))
+        what = piece.given.reads.partition(":")[0].lower()
+        carry.append((buckets(piece.litres * many) if is_bulk else weighed, what))
     mulch = next((x for x in pot.layers if x.kind is Kind.MULCH and not x.is_later), None)
     if mulch:
         carry.append((buckets(many * mulch.litres), "mulch"))
@@ -274,6 +283,8 @@ def _notes(group: PotGroup, room_cm: float, measures: Measures) -> list[str]:
             "A tower goes tier by tier from the bottom: fill, plant and water one, then set the "
             "next on it."
         )
+    if how := how_to_plant(group.plant):
+        notes.append(how)
     if any(STAKE in named.plant_note.lower() for named in crops_named(group.plant)):
         notes.append(f"Stakes go in before the roots: {group.count * max(round(group.plants), 1)}.")
     if group.made_of == "clay":
