@@ -2,9 +2,11 @@
 
 from datetime import timedelta
 from decimal import Decimal
+from io import BytesIO
 
 from django.core.files.base import ContentFile
 from django.utils import timezone
+from PIL import Image
 
 from pelk.barrow.services import finish_batch, make_batch
 from pelk.bench.formats.documents import read
@@ -201,14 +203,18 @@ def make_blend(user, **typed):
     return keep_blend(yard=yard_of(user), by=user, name="Terrace feed", document=document)
 
 
-PNG = b"\x89PNG\r\n\x1a\n" + bytes(40)
+def _png() -> bytes:
+    kept = BytesIO()
+    Image.new("RGB", (40, 30), "olive").save(kept, "PNG")
+    return kept.getvalue()
+
+
+PNG = _png()
 
 
 def make_photo(user, batch):
     """Return a picture of a heap."""
-    return keep_photo(
-        batch=batch, by=user, file=ContentFile(PNG, "heap.png"), kind="image/png", note=""
-    )
+    return keep_photo(batch=batch, by=user, file=ContentFile(PNG, "heap.png"), note="")
 
 
 def make_pots(user, **changes):

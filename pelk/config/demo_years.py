@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from datetime import date, datetime, time, timedelta
+from io import BytesIO
 from typing import Any
 
+from django.core.files.base import ContentFile
 from django.utils import timezone
+from PIL import Image, ImageDraw
 
 from pelk.barrow.services import finish_batch, make_batch
 from pelk.bench.formats.documents import read
@@ -14,6 +17,7 @@ from pelk.core.materials.library import library
 from pelk.core.simulation.soil_forecast import follow_soil
 from pelk.pots.domain.fed import Given
 from pelk.pots.models import PotGroup
+from pelk.pots.services.diary import see
 from pelk.pots.services.fed import give
 from pelk.pots.services.groups import fill, refresh, write_deed
 from pelk.soils.domain.living import life_of
@@ -43,6 +47,17 @@ POURS = (170, 150, 130)
 READINGS = (280, 180, 60)
 HARVESTS = ((330, "first fruits", 1.2), (12, "the big tub only", 2.1))
 YEAR_DAYS = 365
+# Seen on days of each year: days of the year back, height in the oldest year and its gain by
+# year, the first flower, a picture.
+SEEN = (
+    (300, 62.0, False, True),
+    (250, 70.0, False, True),
+    (215, 78.0, True, True),
+    (150, 92.0, False, True),
+    (70, 98.0, False, True),
+)
+GAIN_CM, SOONER_DAYS = 12.0, 6
+GREENS = ("#4F7A3D", "#5C8A45", "#6B9A4F", "#3F6632", "#7A8F4A")
 
 
 def three_years(yard: Yard, group: PotGroup, user: User) -> None:
@@ -69,7 +84,38 @@ def three_years(yard: Yard, group: PotGroup, user: User) -> None:
     for ago in days:
         if ago < PLANTED_DAYS:
             _on_the_day(group, user, ago, today - timedelta(days=ago))
+    for year in range(YEARS):
+        for i in range(len(SEEN)):
+            _see(group, user, year, i, today)
     refresh(group)
+
+
+def _see(group: PotGroup, user: User, year: int, i: int, today: date) -> None:
+    """Write down what was seen, with a drawn stand-in for a photograph."""
+    back, tall, flowers, pictured = SEEN[i]
+    back += SOONER_DAYS * (YEARS - 1 - year) * flowers
+    on = today - timedelta(days=YEAR_DAYS * year + back)
+    if YEAR_DAYS * year + back >= PLANTED_DAYS:
+        return
+    figures = {"height_cm": tall + GAIN_CM * (YEARS - 1 - year)}
+    if flowers:
+        figures["flower"] = 1.0
+    picture = ContentFile(_drawn_tub(GREENS[i], i), "tub.png") if pictured else None
+    see(group=group, by=user, on=on, figures=figures, text="", picture=picture)
+
+
+def _drawn_tub(green: str, i: int) -> bytes:
+    """Return a tub with a small tree as a picture: nobody's photograph."""
+    image = Image.new("RGB", (330, 250), "#CFCBB9")
+    draw = ImageDraw.Draw(image)
+    draw.rectangle((0, 190, 330, 250), fill="#8A7A55")
+    draw.polygon([(120, 150), (210, 150), (200, 225), (130, 225)], fill="#8C4A2F")
+    draw.line((165, 150, 165, 100), fill="#5A4A32", width=7)
+    wide = 48 + 7 * i
+    draw.ellipse((165 - wide, 110 - wide, 165 + wide, 110 + wide // 2), fill=green)
+    kept = BytesIO()
+    image.save(kept, "PNG")
+    return kept.getvalue()
 
 
 def _all_days() -> list[int]:

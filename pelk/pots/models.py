@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from typing import Any, Self
+from uuid import uuid4
 
 from django.db import models
 from django.urls import reverse
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
+from pelk.core.crops.pests import PESTS
 from pelk.core.plans.plan import Vessels
 from pelk.core.simulation.life import Pot
 from pelk.core.vessels.planting import surface_by_height, surface_of
@@ -159,6 +161,7 @@ SAID = {
     "air": "{:.0%} air",
     "water": "{:.0%} water",
     "days": "{:g} days between",
+    "leaves": "{:g} leaves",
 }
 POURED = {"litres_week": " a pot each week", "litres": " through each pot"}
 
@@ -205,6 +208,7 @@ class PotDeed(YardScoped):
         WATERED = "watered", "watered"
         RINSED = "rinsed", "rinsed"
         CLEARED = "cleared", "cleared"
+        SAW = "saw", "seen"
 
     group = models.ForeignKey(PotGroup, models.CASCADE, related_name="deeds")
     kind = models.CharField(max_length=10, choices=Kind)
@@ -241,8 +245,34 @@ class PotDeed(YardScoped):
         numbers += [
             f"{measures.volume(held[k])}{words}" for k, words in POURED.items() if k in held
         ]
+        if "height_cm" in held:
+            numbers.append(f"{measures.span(held['height_cm'])} tall")
+        if held.get("flower"):
+            numbers.append("first flower")
+        numbers += [PESTS[slug].name for slug in PESTS if held.get(slug)]
         said = ", ".join([str(self.get_kind_display()), *numbers])
         return f"{said}: {self.text}" if self.text else said
+
+
+def photo_path(photo: PotPhoto, filename: str) -> str:
+    """Return where a picture is kept: by yard and group, under a name nobody guesses."""
+    return f"pots/{photo.yard_id}/{photo.group_id}/{uuid4().hex}.jpg"
+
+
+class PotPhoto(YardScoped):
+    """A picture of some pots on a day, and the same very small for the diary."""
+
+    group = models.ForeignKey(PotGroup, models.CASCADE, related_name="photos")
+    deed = models.ForeignKey(
+        PotDeed, models.SET_NULL, null=True, blank=True, related_name="photos", editable=False
+    )
+    on = models.DateField(default=timezone.localdate)
+    file = models.FileField(upload_to=photo_path)
+    thumb = models.FileField(upload_to=photo_path)
+    note = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["-on", "-pk"]
 
 
 class OldSoil(YardScoped):

@@ -1,18 +1,21 @@
 """Addresses of Pots."""
 
-from django.urls import path
+from django.urls import path, reverse
 
 from pelk.log.views.put_away import put_away_paths
+from pelk.pots.services.diary import PHOTOS
 from pelk.pots.services.groups import DEEDS, FILLS, GROUPS
 from pelk.pots.services.jars import JARS
 from pelk.pots.services.old_soil import OLD_SOILS
 from pelk.pots.views import (
     air,
     desk,
+    diary,
     fed,
     feeding,
     groups,
     jars,
+    looked_back,
     old_soil,
     plant_today,
     planting,
@@ -66,9 +69,20 @@ urlpatterns = [
     path("<int:group>/air/drained/", air.drained, name="drained"),
     path("<int:group>/air/lifted/", air.lifted, name="lifted"),
     path("<int:group>/air/open-up/", air.open_up, name="open_up"),
+    path("<int:group>/looked-back/<int:year>/", looked_back.season, name="looked_back"),
     path("<int:group>/seasons/", groups.years, name="seasons"),
     path("<int:group>/decide/", feeding.decide, name="decide"),
     path("<int:group>/write/", feeding.write, name="write"),
+    path("<int:group>/diary/", diary.diary, name="diary"),
+    path("<int:group>/saw/", diary.saw, name="saw"),
+    path("photos/<int:photo>/", diary.photo, name="photo"),
+    *put_away_paths(
+        PHOTOS,
+        ("photos/<int:photo>/delete/", "photo_delete"),
+        ("photos/<int:photo>/restore/", "photo_restore"),
+        says=lambda row: "The picture is put away.",
+        leads_to=lambda row: reverse("pots:diary", args=[row.group_id]),
+    ),
     path("<int:group>/watered/", watering.watered, name="watered"),
     *put_away_paths(
         DEEDS,

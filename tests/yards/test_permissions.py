@@ -1,11 +1,15 @@
 """Nobody sees another yard's data: every address that takes an id, by walking the URLs."""
 
+from django.core.files.base import ContentFile
 from django.test import TestCase
 from django.urls import URLPattern, get_resolver, reverse
+from django.utils import timezone
 
 from pelk.cure.services.training import begin
 from pelk.cure.services.visits import sow
+from pelk.pots.services.diary import see
 from tests.factories import (
+    PNG,
     bench_posted,
     make_bag,
     make_blend,
@@ -80,9 +84,12 @@ class EveryAddress(TestCase):
             "heap": begin(yard=yard_of(owner), by=owner, case="bed-table", doses={}).pk,
             "photo": make_photo(owner, batch).pk,
             "word": make_word(owner).pk,
+            "year": timezone.localdate().year,
             "pack": make_pack_size(owner).pk,
             "evidence": make_evidence(owner).pk,
         }
+        seen = ContentFile(PNG, "seen.png")
+        see(group=pots, by=owner, on=timezone.localdate(), figures={}, text="", picture=seen)
 
     def arguments(self, name, wanted):
         missing = set(wanted) - self.owned.keys()

@@ -7,10 +7,7 @@ from typing import Any
 from django import forms
 
 from pelk.ui.forms import MarkedForm, NumberField
-
-MOST_BYTES = 8 * 1024 * 1024
-# What a file begins with tells what it is; its name does not.
-KINDS = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG\r\n\x1a\n": "image/png", b"RIFF": "image/webp"}
+from pelk.ui.picture_field import PictureField
 
 
 class SowForm(MarkedForm):
@@ -46,21 +43,8 @@ class SproutForm(MarkedForm):
 class PhotoForm(MarkedForm):
     """A picture of the heap."""
 
-    file = forms.FileField(label="picture")
+    file = PictureField(label="picture")
     note = forms.CharField(label="what it shows", required=False, max_length=200)
-
-    def clean_file(self) -> Any:
-        """Take JPEG, PNG and WebP up to 8 MB; say what it is by its first bytes."""
-        file = self.cleaned_data["file"]
-        if file.size > MOST_BYTES:
-            raise forms.ValidationError("It is over 8 MB: take a smaller one.")
-        head = file.read(12)
-        file.seek(0)
-        kind = next((k for begin, k in KINDS.items() if head.startswith(begin)), "")
-        if not kind or (kind == "image/webp" and head[8:12] != b"WEBP"):
-            raise forms.ValidationError("This is no JPEG, PNG or WebP picture.")
-        self.kind = kind
-        return file
 
 
 class PenForm(MarkedForm):

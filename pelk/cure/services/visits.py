@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from django.core.files.base import ContentFile, File
+from django.core.files.base import File
 from django.db import transaction
 from django.urls import reverse
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.core.base.rounding import sig
-from pelk.cure.domain.pictures import without_what_the_camera_wrote
 from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest, heap_address
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
+from pelk.ui.pictures import KIND
 from pelk.yards.models import User, Yard
 
 
@@ -46,13 +46,10 @@ def count_sprouts(
 
 
 @transaction.atomic
-def keep_photo(
-    *, batch: Batch, by: User | None, file: File[bytes], kind: str, note: str
-) -> HeapPhoto:
-    """Keep a picture of a heap, without what the camera wrote into it."""
-    file = ContentFile(without_what_the_camera_wrote(file.read()), file.name)
+def keep_photo(*, batch: Batch, by: User | None, file: File[bytes], note: str) -> HeapPhoto:
+    """Keep a picture of a heap, as it was made anew."""
     row: HeapPhoto = HeapPhoto.objects.create(
-        yard=batch.yard, batch=batch, file=file, kind=kind, note=note
+        yard=batch.yard, batch=batch, file=file, kind=KIND, note=note
     )
     said = f"{batch.code}: a picture{f', {note}' if note else ''}"
     _note(batch, by, said, url=reverse("cure:photos", args=[batch.pk]))

@@ -48,7 +48,6 @@ def photos(request: YardRequest, batch: int) -> HttpResponse:
             batch=row,
             by=request.user,
             file=form.cleaned_data["file"],
-            kind=form.kind,
             note=form.cleaned_data["note"],
         )
         return redirect("cure:photos", row.pk)

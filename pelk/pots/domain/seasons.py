@@ -7,13 +7,16 @@ from dataclasses import dataclass, field
 
 from pelk.pots.models import PotDeed, PotFill
 
-FED = (PotDeed.Kind.DONE, PotDeed.Kind.TEA, PotDeed.Kind.MANURE)
+FED = (PotDeed.Kind.DONE, PotDeed.Kind.FED, PotDeed.Kind.TEA, PotDeed.Kind.MANURE)
 NOTED = (
     PotDeed.Kind.NOTE,
     PotDeed.Kind.BUDS,
     PotDeed.Kind.LEAVES,
     PotDeed.Kind.DRAINED,
     PotDeed.Kind.LIFTED,
+    PotDeed.Kind.SAW,
+    PotDeed.Kind.RINSED,
+    PotDeed.Kind.CLEARED,
 )
 
 
@@ -68,8 +71,8 @@ def seasons(fills: Sequence[PotFill], deeds: Sequence[PotDeed]) -> list[Season]:
             **dict.fromkeys(FED, season.fed),
             **dict.fromkeys(NOTED, season.notes),
         }.get(deed.kind)  # type: ignore[call-overload]
-        if kept is None:
-            season.skipped += 1
-        else:
+        if kept is not None:
             kept.append(deed)
+        elif deed.kind == PotDeed.Kind.SKIPPED:
+            season.skipped += 1
     return sorted(by_year.values(), key=lambda s: -s.year)

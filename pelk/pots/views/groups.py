@@ -130,11 +130,7 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
 
 
 # What can be written down from the soil's life: mark and word, and the kind of deed.
-FIVES = (
-    ("read", "I read", "reading"),
-    ("rested", "I saw", "note"),
-    ("harvested", "I picked", "harvest"),
-)
+FIVES = (("read", "I read", "reading"), ("harvested", "I picked", "harvest"))
 
 
 # What a row of the plan is on the lane of events.
@@ -160,6 +156,7 @@ def _life(row: PotGroup, today: date, ahead: list[FeedRow]) -> dict[str, Any]:
     address = row.get_absolute_url()
     fives = [(f"{address}?kind={kind}#write", do, word) for do, word, kind in FIVES]
     fives.insert(1, (reverse("pots:fed", args=[row.pk]), "dressed", "I fed"))
+    fives.insert(2, (reverse("pots:saw", args=[row.pk]), "saw", "I saw"))
     planned = [
         (r.feeding.on, PLANNED[r.feeding.kind], r.title)
         for r in ahead
