@@ -123,6 +123,19 @@ class Card(BarrowCase):
             ["care", "damp", "blend", "layer", "turn", "wet", "feel"],
         )
 
+    def test_dry_doses_those_of_the_water_and_those_of_planting_day_stand_apart(self):
+        doses = [
+            {"material": slug, "amount": 0.5, "unit": "g/L"}
+            for slug in ("kelp-meal", "fish-emulsion", "mycorrhizal-am")
+        ]
+        load = card_of(self.begun(doses=doses)).loads[0]
+        named = {step.key: [p.name for p in step.picks] for step in load.steps}
+        self.assertEqual(named["blend"], ["Kelp meal"])
+        self.assertEqual(named["wet"][-1], "Water")
+        self.assertIn("Fish emulsion", named["wet"][0])
+        self.assertEqual(len(named["planting"]), 1)
+        self.assertIn("not into the heap", load.steps[-1].note)
+
     def test_a_pool_takes_it_in_one_load_and_what_lies_there_is_left_out(self):
         recipe = make_recipe(self.user, batch={"volume": 180, "unit": "L"})
         url = f"/barrow/make/{recipe.pk}/"

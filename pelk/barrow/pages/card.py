@@ -33,6 +33,8 @@ from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures
 
 CARE, CARE_SHOWN = "care", 3
+DRY, IN_WATER, AT_PLANTING = "dry", "in water", "planting"
+KEPT_BACK = "Keep it back: it goes on the roots, not into the heap."
 # Weight of a litre when a mix's own is not known: heavy, so that loads stay small.
 HEAVY_KG_L = 1.0
 LEAST_WATER_L = 0.05
@@ -157,6 +159,13 @@ def _of_this_mix(caution: Caution) -> tuple[bool, bool, int]:
     return not caution.stops, is_practice, len(caution.materials) or len(KEYS)
 
 
+def _when(material: CoreMaterial) -> str:
+    """Return when a dose goes in: dry, stirred into the water, or on the roots at planting."""
+    if material.role == "inoculant":
+        return AT_PLANTING
+    return IN_WATER if material.form == "liquid" else DRY
+
+
 class _Draft:
     """Write the steps of a load."""
 
@@ -180,6 +189,7 @@ class _Draft:
         litres = [d.millilitres or d.grams.typ for d in self.evaluation.doses]
         doses_l = sum(litres) / 1000 / self.loads
         drafts += [self._draft(step, load) for step in mixing_order(self.parts, doses_l, water)]
+        drafts.append((AT_PLANTING, "At planting", KEPT_BACK, "", self._doses(AT_PLANTING)))
         return [
             Step(key, title, done, [_ticked(p, ticks.get((load, p.key))) for p in picks], why)
             for key, title, done, why, picks in drafts
@@ -201,16 +211,25 @@ class _Draft:
     def _draft(self, step: MixStep, load: int) -> Draft:
         picks = [self._part(step.key, m, litres, load) for m, litres in step.parts]
         if step.key == BLEND:
-            picks = [self._dose(d, i) for i, d in enumerate(self.evaluation.doses)]
+            picks = self._doses(DRY)
         elif step.key == TURN:
             picks = [Pick(TURN, f"Turn {TURNS} times", f"{TURNS} turns")]
         elif step.key == WET:
             amount = self.measures.volume(step.water_l, 2)
             some = step.water_l > LEAST_WATER_L
-            picks = [Pick(WET, "Water", f"about {amount}" if some else "none, it is wet")]
+            water = Pick(WET, "Water", f"about {amount}" if some else "none, it is wet")
+            picks = [*self._doses(IN_WATER), water]
         elif step.key == FEEL:
             picks = [Pick(FEEL, "It feels right", "or mended")]
         return step.key, step.title, self._done(step), step.why, picks
+
+    def _doses(self, when: str) -> list[Pick]:
+        """Return the doses that go in dry, with the water, or on the roots."""
+        return [
+            self._dose(d, i)
+            for i, d in enumerate(self.evaluation.doses)
+            if _when(d.material) == when
+        ]
 
     def _done(self, step: MixStep) -> str:
         """Return what is done at a step, beside what is ticked."""
