@@ -23,10 +23,40 @@ class ReadingQuerySet(YardScopedQuerySet):
         """Keep the live readings of a heap, newest first."""
         return self.live().filter(yard_id=batch.yard_id, batch=batch)
 
+    def by_hand(self) -> ReadingQuerySet:
+        """Leave out what a logger wrote: its days stand for that (`LoggedImport.days`)."""
+        return self.filter(imported=None)
+
 
 def heap_address(batch_pk: int) -> str:
     """Return where a heap's page is."""
     return reverse("cure:heap", args=[batch_pk])
+
+
+class LoggedImport(YardScoped):
+    """A logger's file as it was taken in: undone as one; its days stand for its lines.
+
+    `days` holds for each day: the moment, how many, and the median (and the spread) of pH,
+    EC and warmth, where they were measured.
+    """
+
+    batch = models.ForeignKey(Batch, models.CASCADE, related_name="imports")
+    name = models.CharField(max_length=120, blank=True)
+    count = models.PositiveIntegerField(default=0)
+    days = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["-created_at", "-pk"]
+
+
+class LoggerShape(YardScoped):
+    """What a yard answered about files of one shape: units, and the order of dates."""
+
+    shape = models.CharField(max_length=24)
+    answers = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["yard", "shape"], name="one_shape_a_yard")]
 
 
 class Reading(YardScoped):
@@ -66,6 +96,9 @@ class Reading(YardScoped):
     note = models.CharField(max_length=300, blank=True)
     # Asked about because it is far from what was expected, and said to be so.
     is_sure = models.BooleanField(default=False)
+    imported = models.ForeignKey(
+        LoggedImport, models.CASCADE, null=True, blank=True, related_name="readings"
+    )
     corrects = models.OneToOneField(
         "self", models.SET_NULL, null=True, blank=True, related_name="corrected_by"
     )

@@ -2,7 +2,7 @@
 
 from django.urls import path, reverse
 
-from pelk.cure.services.readings import READINGS
+from pelk.cure.services.readings import IMPORTS, READINGS
 from pelk.cure.services.visits import PHOTOS
 from pelk.cure.views import comparison, devices, due, heaps, training, visits
 from pelk.log.views.put_away import put_away_paths
@@ -33,6 +33,13 @@ urlpatterns = [
         ("photos/<int:photo>/restore/", "photo_restore"),
         says=lambda row: "The picture is put away.",
         leads_to=lambda row: reverse("cure:photos", args=[row.batch_id]),
+    ),
+    *put_away_paths(
+        IMPORTS,
+        ("imports/<int:taken>/undo/", "import_undo"),
+        ("imports/<int:taken>/again/", "import_again"),
+        says=lambda row: f"{row.count} readings of a logger are undone.",
+        leads_to=lambda row: reverse("cure:heap", args=[row.batch_id]),
     ),
     path("readings/<int:reading>/", heaps.reading, name="reading"),
     *put_away_paths(

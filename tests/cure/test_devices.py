@@ -63,7 +63,9 @@ class Logger(SimpleTestCase):
     def test_it_reads_commas_semicolons_and_their_decimals(self):
         plain = read_logger("time,ph,Temperature (°C)\n2026-11-20 08:00,5.6,14.5\n")
         self.assertEqual((plain.rows[0].ph, plain.rows[0].temperature_c), (5.6, 14.5))
-        german = read_logger("Date;pH;EC\n20.11.2026 08:00;5,6;0,7\n\n21.11.2026 08:00;;0,8")
+        text = "Date;pH;EC\n20.11.2026 08:00;5,6;0,7\n\n21.11.2026 08:00;;0,8"
+        self.assertEqual([q.key for q in read_logger(text).questions], ["ec"])
+        german = read_logger(text, {"ec": "ds/m"})
         self.assertEqual([r.ec_ds_m for r in german.rows], [0.7, 0.8])
         self.assertIsNone(german.rows[1].ph)
 

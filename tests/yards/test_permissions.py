@@ -5,6 +5,7 @@ from django.test import TestCase
 from django.urls import URLPattern, get_resolver, reverse
 from django.utils import timezone
 
+from pelk.cure.models import LoggedImport
 from pelk.cure.services.training import begin
 from pelk.cure.services.visits import sow
 from pelk.pots.services.diary import see
@@ -87,6 +88,7 @@ class EveryAddress(TestCase):
             "year": timezone.localdate().year,
             "pack": make_pack_size(owner).pk,
             "evidence": make_evidence(owner).pk,
+            "taken": LoggedImport.objects.create(yard=yard_of(owner), batch=batch).pk,
         }
         seen = ContentFile(PNG, "seen.png")
         see(group=pots, by=owner, on=timezone.localdate(), figures={}, text="", picture=seen)

@@ -23,8 +23,6 @@ from pelk.cure.models import MeterCheckRow, Reading
 
 # A reading this early is where the heap starts; later ones teach how it goes on.
 FIRST_DAY = 1.0
-# Readings that are looked at: the newest of a heap.
-MOST = 100
 # A pH so far outside the forecast is asked about before it is kept.
 FAR_PH, JUMP_PH, JUMP_DAYS = 0.6, 1.0, 3.0
 METHODS = {

@@ -1,8 +1,9 @@
 """Readings of a heap: kept, corrected, struck out; the heap's days move with them."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
-from typing import TypedDict, Unpack
+from typing import Any, TypedDict, Unpack
 
 from django.db import transaction
 from django.utils import timezone
@@ -11,14 +12,16 @@ from pelk.barrow.domain.schedule_cache import schedule_cache_of
 from pelk.barrow.models import Batch
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
+from pelk.core.curing.logged_days import LoggedDay, by_day
 from pelk.core.curing.logger_csv import LoggedRow
 from pelk.core.curing.schedule import MOISTEN, PROBE
 from pelk.core.evaluation.evaluate import soil_as_mixed
 from pelk.core.simulation.evidence import evidence_of
 from pelk.cure.domain.due import due_rows
-from pelk.cure.domain.learning import MOST, Learned, as_kept, learned
+from pelk.cure.domain.learning import Learned, as_kept, learned
 from pelk.cure.domain.measure_next import next_for
-from pelk.cure.models import Decision, Reading, heap_address
+from pelk.cure.domain.visits import visits_of
+from pelk.cure.models import Decision, LoggedImport, LoggerShape, Reading, heap_address
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
@@ -117,14 +120,29 @@ def correct_reading(
 
 
 @transaction.atomic
-def record_logged(*, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedRow, float]]) -> int:
-    """Keep the readings of a data logger, all of them; one deed in the log."""
+def record_logged(
+    *, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedRow, float]], name: str = ""
+) -> int:
+    """Keep the readings of a data logger that are not there yet; undone as one.
+
+    Returns how many were new: a second import of the same lines adds nothing.
+    """
     batch.lock()
+    logged = Reading.objects.for_batch(batch).filter(imported__isnull=False)
+    there = {at.timestamp() for at in logged.values_list("taken_at", flat=True)}
+    new = [(row, at) for row, at in rows if at not in there]
+    if not new:
+        return 0
+    days = by_day([replace(row, at=_local(at)) for row, at in new])
+    taken: LoggedImport = LoggedImport.objects.create(
+        yard=batch.yard, batch=batch, name=name[:120], count=len(new), days=_as_kept(days)
+    )
     Reading.objects.bulk_create(
         [
             Reading(
                 yard=batch.yard,
                 batch=batch,
+                imported=taken,
                 taken_at=datetime.fromtimestamp(at, UTC),
                 ph=row.ph,
                 ec_ds_m=row.ec_ds_m,
@@ -132,7 +150,7 @@ def record_logged(*, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedR
                 method=Reading.PhMethod.PEN,
                 note="logger",
             )
-            for row, at in rows
+            for row, at in new
         ],
         CHUNK,
     )
@@ -142,9 +160,38 @@ def record_logged(*, batch: Batch, by: User | None, rows: Sequence[tuple[LoggedR
         by=by,
         station=Station.CURE,
         url=heap_address(batch.pk),
-        text=f"{batch.code}: {len(rows)} readings of a data logger",
+        text=f"{batch.code}: {len(new)} readings of a data logger, {len(days)} days",
     )
-    return len(rows)
+    return len(new)
+
+
+def _local(at: float) -> datetime:
+    return timezone.localtime(datetime.fromtimestamp(at, UTC))
+
+
+def _as_kept(days: Sequence[LoggedDay]) -> list[dict[str, Any]]:
+    """Return days as plain values; what was not measured is left out."""
+    return [
+        {"at": day.at.isoformat(), "count": day.count}
+        | {
+            key: value
+            for key in ("ph", "ec_ds_m", "temperature_c", "ph_spread")
+            if (value := getattr(day, key)) is not None
+        }
+        for day in days
+    ]
+
+
+@transaction.atomic
+def answer_about(*, yard: Yard, shape: str, answers: dict[str, str]) -> None:
+    """Keep what was answered about files of a shape, for the next of them."""
+    LoggerShape.objects.update_or_create(yard=yard, shape=shape, defaults={"answers": answers})
+
+
+def _with_its_readings(row: LoggedImport) -> None:
+    """Let the readings of an import go and come with it; the heap is looked at again."""
+    row.readings.all().update(deleted_at=row.deleted_at)
+    look_again(row.batch)
 
 
 def look_at_unseen_heaps(**_: object) -> None:
@@ -155,7 +202,7 @@ def look_at_unseen_heaps(**_: object) -> None:
 
 def look_again(batch: Batch) -> None:
     """Write down what the newest sums and the newest squeeze say of a heap."""
-    newest = list(Reading.objects.for_batch(batch)[:MOST])
+    newest = visits_of(batch)
     learning = learned(batch, newest)
     _write_down(batch, newest, learning, _measure(batch, learning))
 
@@ -240,6 +287,16 @@ READINGS = Shelving(
     locks=lambda row: row.batch,
     then=lambda row: look_again(row.batch),
     may_come_back=_stands_alone,
+    address=lambda row: heap_address(row.batch_id),
+    away_address=lambda row: heap_address(row.batch_id),
+)
+IMPORTS = Shelving(
+    model=LoggedImport,
+    station=Station.CURE,
+    says=lambda row, word: f"{row.batch.code}: {row.count} readings of a logger {word}",
+    away="undone",
+    locks=lambda row: row.batch,
+    then=_with_its_readings,
     address=lambda row: heap_address(row.batch_id),
     away_address=lambda row: heap_address(row.batch_id),
 )

@@ -10,7 +10,8 @@ from django.views.decorators.http import require_safe
 
 from pelk.barrow.models import Batch
 from pelk.bench.pages.bench_page import ahead_of
-from pelk.cure.domain.learning import MOST, day_of, learned
+from pelk.cure.domain.learning import day_of, learned
+from pelk.cure.domain.visits import visits_of
 from pelk.cure.models import Reading
 from pelk.ui.numbers import read_counts
 from pelk.ui.runway import Runway, runway
@@ -51,7 +52,7 @@ def comparison(request: YardRequest) -> HttpResponse:
 
 
 def _column(batch: Batch) -> Column:
-    newest = list(Reading.objects.for_batch(batch)[:MOST])
+    newest = visits_of(batch)
     evaluation = learned(batch, newest).evaluation
     measured = [(day_of(batch, r), r.ph) for r in reversed(newest) if r.ph is not None]
     ahead = evaluation.forecast

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from urllib.parse import urlencode
 
 from django.conf import settings
@@ -11,15 +12,17 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from pelk.core.curing.logger_csv import Logged, LoggedRow, read_logger
+from pelk.core.curing.logger_csv import Logged, LoggedRow, decoded, read_logger
 from pelk.cure.devices.adapter import DeviceError, DeviceReading, read_at
 from pelk.cure.domain.moisture import squeeze_of
-from pelk.cure.models import heap_address
-from pelk.cure.services.readings import record_logged
+from pelk.cure.models import LoggerShape, heap_address
+from pelk.cure.services.readings import answer_about, record_logged
 from pelk.cure.views.heaps import own_heap
 from pelk.yards.middleware import YardRequest
 
-MOST_BYTES = 2_000_000
+MOST_BYTES = 4_000_000
+# What a file may leave open: the unit of EC, the degrees, the order of its dates.
+QUESTIONS = ("ec", "warmth", "order")
 SHOWN = 12
 
 
@@ -56,29 +59,46 @@ def _fields(reading: DeviceReading) -> dict[str, str]:
 
 @require_http_methods(["GET", "POST"])
 def logger(request: YardRequest, batch: int) -> HttpResponse:
-    """Take the CSV of a data logger: shown first, kept whole or not at all."""
+    """Take the CSV of a data logger: shown first, what is unsure is asked, then kept as one."""
     row = own_heap(request, batch)
-    text, logged, problem = request.POST.get("text", ""), None, ""
+    text, name, logged, problem = request.POST.get("text", ""), "", None, ""
     if request.method == "POST":
         file = request.FILES.get("file")
+        name = request.POST.get("name", "")
         if file is not None and file.size is not None and file.size > MOST_BYTES:
-            problem = "The file is over 2 MB: send a part of it."
+            problem = f"The file is over {MOST_BYTES // 1_000_000} MB: send a part of it."
         elif file is not None:
-            text = file.read().decode("utf-8", "replace")
+            text, name = decoded(file.read()), file.name or ""
         if not problem:
-            logged = _placed(read_logger(text), row.made_at.timestamp())
-        if logged and not logged.problems and request.POST.get("action") == "keep":
-            count = record_logged(batch=row, by=request.user, rows=_local(logged.rows))
-            messages.success(request, f"{count} readings are kept.")
+            logged = _placed(_read(request, text), row.made_at.timestamp())
+        action = request.POST.get("action")
+        may_keep = logged and logged.rows and (not logged.problems or action == "leave")
+        if logged and may_keep and action in ("keep", "leave"):
+            count = record_logged(batch=row, by=request.user, rows=_local(logged.rows), name=name)
+            there = len(logged.rows) - count
+            known = f" {there} were there already." if there else ""
+            messages.success(request, f"{count} readings are kept.{known}")
             return redirect("cure:heap", row.pk)
     context = {
         "batch": row,
         "text": text,
+        "name": name,
         "logged": logged,
         "problem": problem,
         "first": logged.rows[:SHOWN] if logged else [],
     }
     return render(request, "cure/logger.html", context)
+
+
+def _read(request: YardRequest, text: str) -> Logged:
+    """Read a logger's file with what was answered about it, now or about one of its shape."""
+    said = {key: request.POST[key] for key in QUESTIONS if request.POST.get(key)}
+    bare = read_logger(text)
+    known = LoggerShape.objects.of(request.yard).live().filter(shape=bare.shape).first()
+    answers = {**(known.answers if known else {}), **said}
+    if said and bare.shape:
+        answer_about(yard=request.yard, shape=bare.shape, answers=answers)
+    return read_logger(text, answers) if answers else bare
 
 
 def _local(rows: tuple[LoggedRow, ...]) -> list[tuple[LoggedRow, float]]:
@@ -97,4 +117,6 @@ def _placed(logged: Logged, made: float) -> Logged:
     for row in logged.rows:
         if not made - 86400 <= _moment(row) <= now + 300:
             problems.append((row.line, "is not between mixing day and now"))
-    return Logged(logged.rows, tuple(sorted(problems)))
+    outside = {line for line, _ in problems}
+    rows = tuple(row for row in logged.rows if row.line not in outside)
+    return replace(logged, rows=rows, problems=tuple(sorted(problems)))

@@ -15,8 +15,9 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.barrow.models import Batch
 from pelk.cure.domain.calendars import calendar_of
 from pelk.cure.domain.due import DueRow, due_rows
-from pelk.cure.domain.learning import MOST, learned
-from pelk.cure.models import CalendarFeed, Decision, Reading
+from pelk.cure.domain.learning import learned
+from pelk.cure.domain.visits import visits_of
+from pelk.cure.models import CalendarFeed, Decision
 from pelk.cure.pages.heap import unmet_rows
 from pelk.cure.services import due as services
 from pelk.cure.views.heaps import own_heap
@@ -81,7 +82,7 @@ def anyway(request: YardRequest, batch: int) -> HttpResponse:
     if request.POST.get("action") == "back":
         services.not_planted(batch=row, by=request.user)
         return redirect("cure:heap", row.pk)
-    newest = list(Reading.objects.for_batch(row)[:MOST])
+    newest = visits_of(row)
     today = (timezone.now() - row.made_at).days
     tests = list(row.sprout_tests.filter(deleted_at=None))
     unmet = unmet_rows(row, newest, tests, learned(row, newest).evaluation, today)

@@ -19,10 +19,11 @@ from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.library import library
 from pelk.cure.domain.due import due_rows
-from pelk.cure.domain.learning import MOST, Learned, day_of, doubts, learned, own_ph
+from pelk.cure.domain.learning import Learned, day_of, doubts, learned, own_ph
 from pelk.cure.domain.measure_next import next_for
+from pelk.cure.domain.visits import NEWEST, STRUCK, hand_of, imports_of, together
 from pelk.cure.forms.readings import ReadingForm
-from pelk.cure.models import Decision, Reading, SproutTest
+from pelk.cure.models import Decision, LoggedImport, Reading, SproutTest
 from pelk.cure.pages.heap import heap_verdicts, ready_rows, redose_say
 from pelk.cure.services import readings as services
 from pelk.ui.measure_says import MeasureSaid, measure_said
@@ -32,7 +33,7 @@ from pelk.ui.runway import Runway, runway
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
-STRUCK, DUE_SHOWN, TESTS, PHOTOS = 20, 6, 10, 24
+DUE_SHOWN, TESTS, PHOTOS = 6, 10, 24
 # Charts are drawn for their slot, never scaled: desk, tablet, phone.
 WIDE, MIDDLE, NARROW = 612, 560, 358
 # A difference between pen and mix from which it is told.
@@ -52,7 +53,8 @@ def heap(request: YardRequest, batch: int) -> HttpResponse:
     row = own_heap(request, batch)
     sent = request.POST or None
     form = ReadingForm(sent, initial=_measured_by_device(request), measures=request.yard.measures)
-    newest, struck, is_all = _visits(request, row)
+    imports = imports_of(row)
+    newest, struck, is_all = _visits(request, row, imports)
     doubt = ""
     if request.method == "POST" and form.is_valid():
         doubt = _doubt(request, row, newest, form)
@@ -63,7 +65,7 @@ def heap(request: YardRequest, batch: int) -> HttpResponse:
             )
             return redirect("cure:heap", row.pk)
     readings = _readings_page(request, row, newest if is_all else None)
-    return _page(request, row, newest, struck, readings, form, doubt)
+    return _page(request, row, newest, struck, readings, form, doubt, imports)
 
 
 @require_http_methods(["GET", "POST"])
@@ -111,6 +113,7 @@ def _page(
     readings: Page[Reading],
     form: ReadingForm,
     doubt: str,
+    imports: list[LoggedImport],
 ) -> HttpResponse:
     learning = learned(row, newest)
     measure = _measure(request, row, learning)
@@ -141,6 +144,7 @@ def _page(
             "tests": tests,
             "photos": row.photos.filter(deleted_at=None)[:PHOTOS],
             "anyway": getattr(row, "planted_anyway", None),
+            "imports": imports,
         },
     )
 
@@ -153,16 +157,17 @@ def _measure(request: YardRequest, row: Batch, learning: Learned) -> MeasureSaid
     return measure_said(advised, row.date_of) if advised else None
 
 
-def _visits(request: YardRequest, row: Batch) -> tuple[list[Reading], list[Reading], bool]:
-    """Return the newest readings, those among them that were struck out, and whether that is all.
-
-    In one query.
-    """
+def _visits(
+    request: YardRequest, row: Batch, imports: list[LoggedImport]
+) -> tuple[list[Reading], list[Reading], bool]:
+    """Return the readings that count, those that were struck out, and whether all were by hand."""
     rows = Reading.objects.of(request.yard).filter(batch=row).select_related("corrected_by")
-    both = list(rows[: MOST + STRUCK])
-    live = [r for r in both if r.deleted_at is None][:MOST]
+    both = list(rows.by_hand()[: NEWEST + STRUCK])
+    hand = [r for r in both if r.deleted_at is None]
     struck = [r for r in both if r.deleted_at is not None][:STRUCK]
-    return live, struck, len(both) < MOST + STRUCK
+    is_all = len(both) < NEWEST + STRUCK
+    counted = together(row, hand if is_all else hand_of(row), imports)
+    return counted, struck, is_all and len(counted) == len(hand)
 
 
 def _readings_page(
