@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.core.acid_base.ph_meters import GOOD_FOR_DAYS, MeterCheck, check_meter
-from pelk.core.simulation.readiness import germination_index
+from pelk.core.curing.sprout_test import SproutVerdict, sprout_verdict
 from pelk.yards.models import YardScoped, YardScopedQuerySet
 
 
@@ -94,6 +94,8 @@ class Reading(YardScoped):
     moisture = models.CharField("squeeze", max_length=10, choices=Moisture, blank=True)
     smell = models.CharField(max_length=12, choices=Smell, blank=True)
     note = models.CharField(max_length=300, blank=True)
+    # Which pen it was read with, where the yard has several.
+    pen = models.CharField("pen", max_length=60, blank=True)
     # Asked about because it is far from what was expected, and said to be so.
     is_sure = models.BooleanField(default=False)
     imported = models.ForeignKey(
@@ -104,6 +106,10 @@ class Reading(YardScoped):
     )
 
     objects = ReadingQuerySet.as_manager()  # type: ignore[misc]
+    # The check in two buffers that its pen was read by, and whether one lies near; told by
+    # `domain.visits`.
+    pen_check: MeterCheckRow | None = None
+    is_near_a_check = False
 
     class Meta:
         ordering = ["-taken_at", "-pk"]
@@ -124,6 +130,24 @@ class Reading(YardScoped):
             ),
         ]
 
+    @property
+    def mended_ph(self) -> float | None:
+        """What it really was by the check before it; as the pen said where none lies near."""
+        if self.ph is None or self.pen_check is None or self.pen_check.verdict.state == "bad":
+            return self.ph
+        return self.pen_check.verdict.mended(self.ph)
+
+    @property
+    def is_mended(self) -> bool:
+        """Whether the check before it moves what the pen said by what can be read."""
+        mended = self.mended_ph
+        return mended is not None and self.ph is not None and abs(mended - self.ph) >= 0.05
+
+    @property
+    def meter(self) -> str:
+        """How closely its pen is believed."""
+        return "checked pen" if self.is_near_a_check else "unchecked pen"
+
 
 class SproutTest(YardScoped):
     """Cress sown in the mix and beside it, counted some days later."""
@@ -141,12 +165,24 @@ class SproutTest(YardScoped):
         ordering = ["-sown_at", "-pk"]
 
     @property
-    def index(self) -> float | None:
-        """The germination index; None until it is counted. [%]."""
-        counts = (self.sprouted, self.sprouted_control, self.root_mm, self.root_control_mm)
-        if any(c is None for c in counts):
+    def verdict(self) -> SproutVerdict | None:
+        """What it says; None until it is counted."""
+        if (
+            self.sprouted is None
+            or self.sprouted_control is None
+            or self.root_mm is None
+            or self.root_control_mm is None
+        ):
             return None
-        return germination_index(*(float(c) for c in counts if c is not None))
+        counted = self.counted_at or timezone.now()
+        return sprout_verdict(
+            self.seeds,
+            self.sprouted,
+            self.sprouted_control,
+            self.root_mm,
+            self.root_control_mm,
+            (counted - self.sown_at).total_seconds() / 86400,
+        )
 
 
 def photo_path(photo: HeapPhoto, filename: str) -> str:

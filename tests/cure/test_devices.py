@@ -1,5 +1,7 @@
 """Devices: the line protocol, the stand-ins on a socket, the CSV of a logger."""
 
+import os
+import tty
 from datetime import timedelta
 from io import BytesIO
 from threading import Thread
@@ -33,6 +35,31 @@ class Protocol(SimpleTestCase):
         self.assertTrue(parsed("OK PH 5.42 BAT 9").is_weak)
         for line in ("PH 5.42", "OK PH", "OK PH high"):
             with self.assertRaises(DeviceError):
+                parsed(line)
+
+    def test_a_serial_port_is_read_like_a_socket(self):
+        ours, theirs = os.openpty()
+        tty.setraw(theirs)
+
+        def answer():
+            if os.read(ours, 100).startswith(b"READ"):
+                os.write(ours, b"OK PH 5.42 EC 0.71 T 14.2 BAT 22\n")
+
+        device = Thread(target=answer, daemon=True)
+        device.start()
+        try:
+            reading = read_at(f"serial:{os.ttyname(theirs)}")
+        finally:
+            device.join(5)
+            os.close(ours)
+            os.close(theirs)
+        self.assertEqual((reading.ph, reading.is_fading, reading.is_weak), (5.42, True, False))
+        with self.assertRaisesMessage(DeviceError, "plugged in"):
+            read_at("serial:/dev/no-such-port")
+
+    def test_what_cannot_be_is_asked_about(self):
+        for line in ("OK PH 54", "OK PH nan", "OK KG 500", "OK T 400", "OK EC -1"):
+            with self.subTest(line), self.assertRaisesMessage(DeviceError, "which cannot be"):
                 parsed(line)
 
     def test_the_adapter_serves_any_stream(self):
@@ -116,8 +143,10 @@ class StandIns(TransactionTestCase):
         self.assertAlmostEqual(first.ph, again.ph, delta=0.3)
         self.assertLess(again.battery_pct, 100.1)
         with override_settings(PELK_PEN=address):
-            page = self.client.post(f"/cure/{self.heap.pk}/pen/", {"device": "pen"}, follow=True)
+            typed = {"device": "pen", "note": "half way down", "smell": "earthy"}
+            page = self.client.post(f"/cure/{self.heap.pk}/pen/", typed, follow=True)
         sent = page.context["form"].initial
+        self.assertEqual((sent["note"], sent["smell"]), ("half way down", "earthy"))
         self.assertAlmostEqual(float(sent["ph"]), first.ph, delta=0.3)
         self.assertContains(page, f'value="{sent["ph"]}"')
         with self.assertRaisesMessage(DeviceError, "does not stand"):

@@ -8,7 +8,8 @@ from django.utils import timezone
 from pelk.barrow.models import Batch
 from pelk.core.materials.library import library
 from pelk.cure.domain.learning import learned
-from pelk.cure.models import CalendarFeed, HeapPhoto, Reading
+from pelk.cure.domain.visits import visits_of
+from pelk.cure.models import CalendarFeed, HeapPhoto, MeterCheckRow, Reading, SproutTest
 from pelk.cure.pages.heap import redose_say
 from pelk.cure.services.visits import check_pen
 from pelk.log.models import Entry
@@ -73,6 +74,32 @@ class Visits(CureCase):
         self.assertLess(float(after.covariance.trace()), float(before.covariance.trace()))
         self.assertContains(self.client.get("/cure/pens/"), "Trust it")
 
+    def test_a_check_mends_that_pens_later_readings_and_the_raw_value_is_kept(self):
+        yard = yard_of(self.user)
+        before = self.batch.made_at + timedelta(days=3)
+        make_reading(self.user, self.batch, ph=6.0, taken_at=before)
+        # Reads 0.3 too high in both buffers; of a second pen nothing is known.
+        for meter, off in (("yellow", 0.3), ("blue", 0.0)):
+            check_pen(
+                yard=yard, by=self.user, meter=meter, read_low=4.01 + off, read_high=7.0 + off
+            )
+        checked = self.batch.made_at + timedelta(days=5)
+        MeterCheckRow.objects.update(checked_at=checked)
+        after = checked + timedelta(days=2)
+        for pen in ("yellow", "blue", ""):
+            make_reading(self.user, self.batch, ph=6.0, taken_at=after, pen=pen)
+        rows = {(r.pen, r.taken_at): r for r in visits_of(self.batch)}
+        self.assertAlmostEqual(rows["yellow", after].mended_ph, 5.7)
+        self.assertEqual(rows["yellow", after].ph, 6.0)
+        self.assertAlmostEqual(rows["blue", after].mended_ph, 6.0)
+        self.assertEqual(rows["", after].mended_ph, 6.0)  # which pen was never said
+        self.assertEqual(rows["", before].mended_ph, 6.0)  # taken before the check
+        self.assertEqual(rows["yellow", after].meter, "checked pen")
+        self.assertEqual(rows["", after].meter, "unchecked pen")
+        page = self.client.get(self.url)
+        self.assertContains(page, "mended</small>", count=1)
+        self.assertContains(page, "which pen")
+
     def test_a_sprout_test_is_sown_counted_and_judged(self):
         sown = self.client.post(f"/cure/{self.batch.pk}/sprout/", {"seeds": "20"})
         typed = {
@@ -82,6 +109,11 @@ class Visits(CureCase):
             "root_control_mm": "24",
         }
         self.assertContains(self.client.post(sown.url, typed), "Only 20 were sown")
+        # Counted on the day it was sown it says nothing, and nothing is ticked.
+        self.client.post(sown.url, {**typed, "sprouted": "18"})
+        self.assertContains(self.client.get(sown.url), "It was counted after 0 days")
+        self.assertContains(self.client.get(self.url), "the test says nothing")
+        SproutTest.objects.update(sown_at=timezone.now() - timedelta(days=4))
         self.client.post(sown.url, {**typed, "sprouted": "18"})
         # By hand: 100 x 18/19 x 18/24 = 71 %.
         page = self.client.get(sown.url)

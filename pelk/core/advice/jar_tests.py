@@ -8,12 +8,15 @@ from numpy.typing import NDArray
 
 from pelk.core.base.errors import PelkError, UnreachableError
 from pelk.core.base.guards import answers
+from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 
 Floats = NDArray[np.float64]
 
 LEAST_JARS, CURVED_FROM = 3, 4
 LEAST_SD, REFITS, SEED = 0.10, 400, 0
+# Less is what two readings of one jar differ by; a wider range is no dose.
+LEAST_MOVED, WIDEST = 0.2, 2.5
 FACTORS = (0.0, 0.5, 1.0, 1.5, 2.0)
 
 
@@ -55,6 +58,7 @@ def jar_dose(
     target_ph: float,
     sd: float = LEAST_SD,
     seed: int = SEED,
+    raises: bool = True,
 ) -> JarDose:
     """Return the dose for a pH, read off jars.
 
@@ -68,11 +72,13 @@ def jar_dose(
         Noise of a reading. [pH]
     seed : int
         Fixes the refits.
+    raises : bool
+        What the dose does to a pH: lime raises it.
 
     Returns
     -------
     JarDose
-        With the range of 8 in 10.
+        With the range of 8 in 10; nothing where the plain jar is there already.
 
     Raises
     ------
@@ -84,9 +90,15 @@ def jar_dose(
         raise PelkError(f"a jar test needs {LEAST_JARS} jars or more", "jars")
     if not (np.isfinite(x).all() and np.isfinite(y).all()) or np.ptp(x) <= 0:
         raise PelkError("the jars need different doses and a pH each", "jars")
+    if ((y < 2) | (y > 12)).any():
+        raise PelkError("a pH under 2 or over 12 is no jar of soil: read it again", "jars")
+    _refuse_what_does_not_move(x, y, raises=raises)
     scale = float(x.max())
     u = x / scale
     line = _fit(u, y)
+    plain = float(np.polyval(line, 0.0))
+    if (plain >= target_ph) if raises else (plain <= target_ph):
+        return JarDose(0.0, 0.0, 0.0)
     dose = _invert(line, target_ph) * scale
     if not (np.isfinite(dose) and x.min() - 1e-9 <= dose <= x.max() + 1e-9):
         raise UnreachableError(
@@ -104,7 +116,31 @@ def jar_dose(
         for _ in range(REFITS)
     ]
     low, high = np.nanpercentile(again, [10, 90])
-    return JarDose(float(dose), float(low), float(high))
+    if high - max(low, 0.0) > WIDEST * dose:
+        raise PelkError(
+            f"the jars lie too far from one line to tell a dose: anything from "
+            f"{sig(max(low, 0.0), 2)} to {sig(high, 2)} g/L would fit. Stir and read them again",
+            "jars",
+        )
+    return JarDose(float(dose), float(max(low, 0.0)), float(high))
+
+
+def _refuse_what_does_not_move(x: Floats, y: Floats, *, raises: bool) -> None:
+    """Raise where jars do not differ, or go the wrong way: then they tell no dose."""
+    first, last = float(y[np.argmin(x)]), float(y[np.argmax(x)])
+    if np.ptp(y) < LEAST_MOVED:
+        raise PelkError(
+            f"the jars hardly differ, {y.min():.1f} to {y.max():.1f}: it has not worked yet, or "
+            "the mix holds its pH harder than was thought. Wait a week and read them again",
+            "jars",
+        )
+    moved = (last - first) * (1 if raises else -1)
+    if moved < LEAST_MOVED / 2:
+        raise PelkError(
+            f"the pH goes from {first:.1f} to {last:.1f} as the dose goes up, which is the wrong "
+            "way: are the jars mixed up?",
+            "jars",
+        )
 
 
 def _fit(u: Floats, y: Floats) -> Floats:

@@ -12,8 +12,19 @@ from typing import BinaryIO
 TIMEOUT_S = 3.0
 LONGEST = 200
 # A battery under this is told.
-LOW_BATTERY_PCT = 15.0
+LOW_BATTERY_PCT, FADING_PCT = 15.0, 30.0
+BAUD, SERIAL = 9600, "serial:"
 NAMES = {"PH": "ph", "EC": "ec_ds_m", "T": "temperature_c", "KG": "kg", "BAT": "battery_pct"}
+
+
+# What a reading can be: lowest, highest, its name, its unit.
+REASON = {
+    "ph": (0.0, 14.0, "pH", ""),
+    "ec_ds_m": (0.0, 50.0, "EC", " dS/m"),
+    "temperature_c": (-30.0, 90.0, "temperature", " °C"),
+    "kg": (0.0, 60.0, "weight", " kg"),
+    "battery_pct": (0.0, 100.0, "battery", " %"),
+}
 
 
 class DeviceError(Exception):
@@ -34,6 +45,11 @@ class DeviceReading:
     def is_weak(self) -> bool:
         """Whether its battery makes the reading doubtful."""
         return self.battery_pct is not None and self.battery_pct < LOW_BATTERY_PCT
+
+    @property
+    def is_fading(self) -> bool:
+        """Whether its battery is to be changed before it makes readings doubtful."""
+        return self.battery_pct is not None and self.battery_pct < FADING_PCT
 
 
 class LineDevice:
@@ -77,6 +93,13 @@ def parsed(text: str) -> DeviceReading:
             raise DeviceError(
                 f"The device said {name} {value[:20]!r}, which is no number."
             ) from None
+    for key, number in values.items():
+        low, high, what, unit = REASON[key]
+        if not low <= number <= high:
+            raise DeviceError(
+                f"The device said {what} {number:g}{unit}, which cannot be: look at it, and read "
+                "it again."
+            )
     return DeviceReading(**values)
 
 
@@ -91,7 +114,9 @@ def _said(text: str) -> str:
 
 
 def read_at(address: str, into: str = "") -> DeviceReading:
-    """Read the device that listens at ``host:port``."""
+    """Read the device at ``host:port``, or at ``serial:/dev/ttyUSB0``."""
+    if address.startswith(SERIAL):
+        return _read_serial(address.removeprefix(SERIAL))
     host, _, port = address.rpartition(":")
     try:
         with socket.create_connection((host, int(port)), TIMEOUT_S) as connection:
@@ -100,3 +125,14 @@ def read_at(address: str, into: str = "") -> DeviceReading:
                 return LineDevice(stream).read(into)  # type: ignore[arg-type]
     except (OSError, ValueError) as error:
         raise DeviceError(f"Nothing answers at {address}: is the device on?") from error
+
+
+def _read_serial(port: str) -> DeviceReading:
+    """Read a device on a serial port; it stands where it stands, and is told of no heap."""
+    import serial  # type: ignore[import-untyped]  # noqa: PLC0415  (only where a port is set)
+
+    try:
+        with serial.Serial(port, BAUD, timeout=TIMEOUT_S, write_timeout=TIMEOUT_S) as stream:
+            return LineDevice(stream).read()
+    except (OSError, ValueError) as error:
+        raise DeviceError(f"Nothing answers at {port}: is the device plugged in?") from error

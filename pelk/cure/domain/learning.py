@@ -115,9 +115,10 @@ def _learn(batch: Batch, readings: Sequence[Reading], pen_is_checked: bool) -> L
         return Lesson(key)
     heap, around = mixed
     around = _seen_around(around, batch, visits, _days(batch))
-    meter = "checked pen" if pen_is_checked else "unchecked pen"
     ph = [
-        _as_read(batch, day_of(batch, r), r.ph, r.method, meter) for r in visits if r.ph is not None
+        _as_read(batch, day_of(batch, r), mended, r.method, _meter(r, is_checked=pen_is_checked))
+        for r in visits
+        if (mended := r.mended_ph) is not None
     ]
     first = next((p.on_slurry for p in ph if p.day <= FIRST_DAY), None)
     later = [p for p in ph if p.day > FIRST_DAY]
@@ -140,9 +141,15 @@ def _observed(batch: Batch, readings: Sequence[Reading], lesson: Lesson) -> Obse
 
 def own_ph(batch: Batch, reading: Reading) -> float | None:
     """Return the pH of the mix itself by a reading: salts and the way of reading given back."""
-    if reading.ph is None:
+    mended = reading.mended_ph
+    if mended is None:
         return None
-    return _as_read(batch, day_of(batch, reading), reading.ph, reading.method).on_slurry
+    return _as_read(batch, day_of(batch, reading), mended, reading.method).on_slurry
+
+
+def _meter(reading: Reading, *, is_checked: bool) -> str:
+    """Return how closely a reading is believed: by a check near it, or the newest of all."""
+    return "checked pen" if is_checked and not reading.pen else reading.meter
 
 
 def _as_read(
@@ -177,7 +184,7 @@ def _visits(batch: Batch, readings: Sequence[Reading]) -> list[Reading]:
 def _key(batch: Batch, readings: Sequence[Reading], pen_is_checked: bool) -> str:
     """Return what a lesson is known by: it holds until one of these changes."""
     rows = [
-        (r.pk, r.taken_at.isoformat(), r.ph, r.temperature_c, r.moisture, r.method)
+        (r.pk, r.taken_at.isoformat(), r.mended_ph, r.temperature_c, r.moisture, r.method, r.meter)
         for r in readings
     ]
     said = [VERSION, pen_is_checked, batch.as_mixed, batch.made_at.isoformat(), rows]

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from pelk.barrow.models import Batch
-from pelk.cure.models import LoggedImport, Reading
+from pelk.core.acid_base.ph_meters import GOOD_FOR_DAYS
+from pelk.cure.models import LoggedImport, MeterCheckRow, Reading
+from pelk.yards.models import Yard
 
 # Of a heap that was read by hand more often than anyone does, the first and the newest count.
 FIRST, NEWEST = 30, 270
 STRUCK = 20
+# A check in two buffers says something of readings so near to it.
+NEAR, CHECKS = timedelta(days=GOOD_FOR_DAYS), 200
 
 
 def visits_of(batch: Batch) -> list[Reading]:
     """Return the readings of a heap that count, the newest first."""
-    return together(batch, hand_of(batch), imports_of(batch))
+    return together(batch, hand_of(batch), imports_of(batch), checks_of(batch.yard))
 
 
 def hand_of(batch: Batch) -> list[Reading]:
@@ -35,10 +39,35 @@ def imports_of(batch: Batch) -> list[LoggedImport]:
     return list(LoggedImport.objects.of(batch.yard).live().filter(batch=batch))
 
 
-def together(batch: Batch, hand: list[Reading], imports: Sequence[LoggedImport]) -> list[Reading]:
-    """Return readings by hand with the days of a heap's loggers, the newest first."""
+def checks_of(yard: Yard) -> list[MeterCheckRow]:
+    """Return the checks of a yard's pens in two buffers, the newest first."""
+    return list(MeterCheckRow.objects.of(yard).live()[:CHECKS])
+
+
+def pens_in(checks: Sequence[MeterCheckRow]) -> list[str]:
+    """Return the pens that were ever checked, by name."""
+    return sorted({check.meter for check in checks})
+
+
+def together(
+    batch: Batch,
+    hand: list[Reading],
+    imports: Sequence[LoggedImport],
+    checks: Sequence[MeterCheckRow],
+) -> list[Reading]:
+    """Return readings by hand with the days of a heap's loggers, the newest first.
+
+    Each knows the check in two buffers that its pen was read by.
+    """
     days = [_of_a_day(batch, day) for kept in imports for day in kept.days]
-    return sorted([*hand, *days], key=lambda row: row.taken_at, reverse=True)
+    rows = sorted([*hand, *days], key=lambda row: row.taken_at, reverse=True)
+    pens = {check.meter for check in checks}
+    for row in rows:
+        of_pen = [c for c in checks if c.meter == row.pen or (not row.pen and len(pens) == 1)]
+        near = [c for c in of_pen if abs(c.checked_at - row.taken_at) <= NEAR]
+        row.pen_check = next((c for c in near if c.checked_at <= row.taken_at), None)
+        row.is_near_a_check = bool(near) and near[0].verdict.state != "bad"
+    return rows
 
 
 def _of_a_day(batch: Batch, day: dict[str, Any]) -> Reading:

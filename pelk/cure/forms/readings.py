@@ -1,6 +1,6 @@
 """The reading form: blank means not measured."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import timedelta
 from typing import Any
 
@@ -15,6 +15,18 @@ from pelk.ui.numbers import read_number
 from pelk.ui.units import Measures
 
 COLDEST_C, HOTTEST_C = -30.0, 90.0
+# What a device, or an address, may fill in.
+FIELDS = (
+    "ph",
+    "ec_ds_m",
+    "temperature_c",
+    "method",
+    "pen",
+    "moisture",
+    "smell",
+    "note",
+    "taken_at",
+)
 MEASURED = ("ph", "temperature_c", "ec_ds_m", "moisture", "smell", "note")
 
 
@@ -62,6 +74,7 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
             "temperature_c",
             "ec_ds_m",
             "method",
+            "pen",
             "moisture",
             "smell",
             "note",
@@ -74,8 +87,17 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
             "note": "note",
         }
 
-    def __init__(self, *args: Any, measures: Measures | None = None, **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, measures: Measures | None = None, pens: Sequence[str] = (), **kwargs: Any
+    ) -> None:
         super().__init__(*args, **kwargs)
+        if len(pens) > 1:
+            choices = [("", "not said"), *((pen, pen) for pen in pens)]
+            self.fields["pen"] = forms.ChoiceField(
+                label="which pen", choices=choices, required=False
+            )
+        else:
+            del self.fields["pen"]
         self._in_degrees(measures or Measures("metric"))
         kinds = {"moisture": Reading.Moisture, "smell": Reading.Smell}
         for name, kind in kinds.items():

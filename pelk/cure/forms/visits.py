@@ -13,16 +13,16 @@ from pelk.ui.picture_field import PictureField
 class SowForm(MarkedForm):
     """Begin a sprout test."""
 
-    seeds = NumberField(label="seeds in each dish", low=5, high=200, initial="20")
+    seeds = NumberField(label="seeds in each dish", low=10, high=200, initial="20")
 
 
 class SproutForm(MarkedForm):
     """Count a sprout test."""
 
     sprouted = NumberField(label="sprouted in the mix", high=200)
-    sprouted_control = NumberField(label="sprouted beside it", low=1, high=200)
+    sprouted_control = NumberField(label="sprouted beside it", high=200)
     root_mm = NumberField(label="mean root in the mix, mm", high=300)
-    root_control_mm = NumberField(label="mean root beside it, mm", low=0.5, high=300)
+    root_control_mm = NumberField(label="mean root beside it, mm", high=300)
 
     def __init__(self, *args: Any, seeds: int, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -18,8 +18,6 @@ from pelk.cure.models import Reading, SproutTest
 from pelk.ui.ph_answers import AnswerSaid, answer_said
 from pelk.ui.units import Measures
 
-# A germination index of 80 passes, under 50 is toxic.
-PASSES, TOXIC = 80, 50
 SHARP = {
     Reading.Smell.AMMONIA: "Ammonia: open the lid, no lime or ash, and wait.",
     Reading.Smell.SOUR: "Sour: it is drowning. Turn it and add something coarse.",
@@ -188,10 +186,13 @@ def _smell_row(readings: Sequence[Reading]) -> ReadyRow:
 def _sprout_row(tests: Sequence[SproutTest]) -> ReadyRow:
     """Return how cress did in it; the test is asked of nobody, and counts where it was made."""
     last = next((t for t in tests if t.counted_at), None)
-    if last is None or last.index is None:
+    verdict = last.verdict if last else None
+    if verdict is None:
         return ReadyRow("none", "Cress grows in it", "", "sprout test")
-    state = "good" if last.index >= PASSES else "short"
-    return ReadyRow(state, "Cress grows in it", f"{last.index:.0f} %", "")
+    if verdict.index is None:
+        return ReadyRow("none", "Cress grows in it", "the test says nothing", "sow again")
+    state = "good" if verdict.passes else "short"
+    return ReadyRow(state, "Cress grows in it", f"{verdict.index:.0f} %", "")
 
 
 def redose_say(

@@ -42,6 +42,7 @@ class Measured(TypedDict, total=False):
     temperature_c: float | None
     ec_ds_m: float | None
     method: str
+    pen: str
     moisture: str
     smell: str
     note: str

@@ -8,7 +8,6 @@ from django.urls import reverse
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
-from pelk.core.base.rounding import sig
 from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest, heap_address
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
@@ -41,7 +40,9 @@ def count_sprouts(
     test.root_mm, test.root_control_mm = root_mm, root_control_mm
     test.counted_at = timezone.now()
     test.save()
-    _note(test.batch, by, f"{test.batch.code}: sprout test {sig(test.index, 3)} %")
+    verdict = test.verdict
+    said = "says nothing" if verdict is None or verdict.index is None else f"{verdict.index:.0f} %"
+    _note(test.batch, by, f"{test.batch.code}: sprout test {said}")
     return test
 
 

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from pelk.core.curing.logger_csv import Logged, LoggedRow, decoded, read_logger
 from pelk.cure.devices.adapter import DeviceError, DeviceReading, read_at
 from pelk.cure.domain.moisture import squeeze_of
+from pelk.cure.forms.readings import FIELDS
 from pelk.cure.models import LoggerShape, heap_address
 from pelk.cure.services.readings import answer_about, record_logged
 from pelk.cure.views.heaps import own_heap
@@ -36,15 +37,25 @@ def pen(request: YardRequest, batch: int) -> HttpResponse:
         reading = read_at(address, str(row.pk))
     except DeviceError as error:
         messages.error(request, str(error))
-        return redirect("cure:heap", row.pk)
+        return redirect(f"{heap_address(row.pk)}?{urlencode(_typed(request))}")
     if reading.is_weak:
         messages.warning(
             request, f"Its battery is at {reading.battery_pct:.0f} %: the reading is doubtful."
         )
-    fields = _fields(reading)
+    elif reading.is_fading:
+        messages.info(
+            request, f"Its battery is at {reading.battery_pct:.0f} %: change it before it matters."
+        )
+    fields = _typed(request) | _fields(reading)
     if reading.kg is not None:
         fields |= squeeze_of(row.evaluation(samples=0), reading.kg)
     return redirect(f"{heap_address(row.pk)}?{urlencode(fields)}")
+
+
+def _typed(request: YardRequest) -> dict[str, str]:
+    """Return what stood in the form: a device fills its own fields and takes nothing away."""
+    typed = {name: request.POST.get(name, "").strip()[:300] for name in FIELDS}
+    return {name: value for name, value in typed.items() if value}
 
 
 def _fields(reading: DeviceReading) -> dict[str, str]:

@@ -21,9 +21,17 @@ from pelk.core.materials.library import library
 from pelk.cure.domain.due import due_rows
 from pelk.cure.domain.learning import Learned, day_of, doubts, learned, own_ph
 from pelk.cure.domain.measure_next import next_for
-from pelk.cure.domain.visits import NEWEST, STRUCK, hand_of, imports_of, together
-from pelk.cure.forms.readings import ReadingForm
-from pelk.cure.models import Decision, LoggedImport, Reading, SproutTest
+from pelk.cure.domain.visits import (
+    NEWEST,
+    STRUCK,
+    checks_of,
+    hand_of,
+    imports_of,
+    pens_in,
+    together,
+)
+from pelk.cure.forms.readings import FIELDS, ReadingForm
+from pelk.cure.models import Decision, LoggedImport, MeterCheckRow, Reading, SproutTest
 from pelk.cure.pages.heap import heap_verdicts, ready_rows, redose_say
 from pelk.cure.services import readings as services
 from pelk.ui.measure_says import MeasureSaid, measure_said
@@ -51,10 +59,15 @@ def heaps(request: YardRequest) -> HttpResponse:
 def heap(request: YardRequest, batch: int) -> HttpResponse:
     """Show a heap with its readings; POST keeps a new one, or asks about an odd one."""
     row = own_heap(request, batch)
-    sent = request.POST or None
-    form = ReadingForm(sent, initial=_measured_by_device(request), measures=request.yard.measures)
+    sent, checks = request.POST or None, checks_of(request.yard)
+    form = ReadingForm(
+        sent,
+        initial=_measured_by_device(request),
+        measures=request.yard.measures,
+        pens=pens_in(checks),
+    )
     imports = imports_of(row)
-    newest, struck, is_all = _visits(request, row, imports)
+    newest, struck, is_all = _visits(request, row, imports, checks)
     doubt = ""
     if request.method == "POST" and form.is_valid():
         doubt = _doubt(request, row, newest, form)
@@ -75,7 +88,10 @@ def reading(request: YardRequest, reading: int) -> HttpResponse:
         Reading.objects.of(request.yard).live().select_related("batch"), pk=reading
     )
     form = ReadingForm(
-        request.POST or None, instance=None if request.POST else row, measures=request.yard.measures
+        request.POST or None,
+        instance=None if request.POST else row,
+        measures=request.yard.measures,
+        pens=pens_in(checks_of(request.yard)),
     )
     if request.method == "POST" and form.is_valid():
         measured = dict(form.cleaned_data)
@@ -91,8 +107,7 @@ def reading(request: YardRequest, reading: int) -> HttpResponse:
 
 def _measured_by_device(request: YardRequest) -> dict[str, str]:
     """Return what a pen sent along in the address, to stand in the form."""
-    names = ("ph", "ec_ds_m", "temperature_c", "method", "moisture", "note")
-    sent = {k: request.GET.get(k, "") for k in names}
+    sent = {k: request.GET.get(k, "") for k in FIELDS}
     return {k: v for k, v in sent.items() if v}
 
 
@@ -158,7 +173,7 @@ def _measure(request: YardRequest, row: Batch, learning: Learned) -> MeasureSaid
 
 
 def _visits(
-    request: YardRequest, row: Batch, imports: list[LoggedImport]
+    request: YardRequest, row: Batch, imports: list[LoggedImport], checks: list[MeterCheckRow]
 ) -> tuple[list[Reading], list[Reading], bool]:
     """Return the readings that count, those that were struck out, and whether all were by hand."""
     rows = Reading.objects.of(request.yard).filter(batch=row).select_related("corrected_by")
@@ -166,7 +181,7 @@ def _visits(
     hand = [r for r in both if r.deleted_at is None]
     struck = [r for r in both if r.deleted_at is not None][:STRUCK]
     is_all = len(both) < NEWEST + STRUCK
-    counted = together(row, hand if is_all else hand_of(row), imports)
+    counted = together(row, hand if is_all else hand_of(row), imports, checks)
     return counted, struck, is_all and len(counted) == len(hand)
 
 

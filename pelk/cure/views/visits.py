@@ -35,7 +35,8 @@ def sprout(request: YardRequest, test: int) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         services.count_sprouts(test=row, by=request.user, **form.cleaned_data)
         return redirect("cure:sprout", row.pk)
-    return render(request, "cure/sprout.html", {"test": row, "form": form})
+    context = {"test": row, "form": form, "verdict": row.verdict}
+    return render(request, "cure/sprout.html", context)
 
 
 @require_http_methods(["GET", "POST"])

@@ -96,6 +96,9 @@ def answer_of(test: JarTest) -> JarAnswer | None:
             problem=f"{error.message[0].upper()}{error.message[1:]}.",
         )
     measures = test.yard.measures
+    if not dose.g_per_l:
+        plot = _plot(rates, phs, test.target_ph)
+        return JarAnswer(plot, problem="Nothing is needed: the plain jar is there already.")
     whole = ""
     if test.litres:
         low, typ, high = (

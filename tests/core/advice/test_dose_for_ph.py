@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from pelk.core.acid_base.equivalents import equivalents_of_sulfur, product_for
 from pelk.core.advice.dose_for_ph import Errand, advise, field_lime, lime_dose, rest_ph, sulfur_dose
-from pelk.core.advice.jar_tests import jar_dose, jar_doses
+from pelk.core.advice.jar_tests import JarDose, jar_dose, jar_doses
 from pelk.core.base.errors import OutOfRangeError, PelkError, UnreachableError
 from pelk.core.materials.library import library
 from pelk.core.simulation.calibration import PhReading, calibrate, weigh_draws
@@ -130,6 +130,23 @@ class Jars(SimpleTestCase):
 
     def test_five_jars_around_an_estimate(self):
         self.assertEqual(jar_doses(2.0, 0.5)[-1], (4.0, 2.0))
+
+    def test_jars_that_cannot_tell_say_why(self):
+        doses = [0, 1, 2, 3, 4]
+        for ph, why in (
+            ([5.4, 5.45, 5.4, 5.5, 5.45], "hardly differ"),
+            ([6.2, 5.9, 5.6, 5.3, 5.0], "the wrong way"),
+            ([5.0, 7.9, 4.2, 7.5, 5.8], "too far from one line"),
+            ([5.0, 5.4, 54.0, 6.1, 6.4], "is no jar of soil"),
+        ):
+            with self.subTest(why), self.assertRaisesMessage(PelkError, why):
+                jar_dose(doses, ph, 6.0)
+        # The plain jar is there already: nothing, and never less than nothing.
+        self.assertEqual(jar_dose(doses, [6.3, 6.6, 6.9, 7.1, 7.3], 6.0), JarDose(0.0, 0.0, 0.0))
+        near = jar_dose(doses, [5.9, 6.3, 6.7, 7.0, 7.3], 6.0)
+        self.assertGreaterEqual(near.low, 0.0)
+        # Sulfur lowers it: the same jars, the other way round.
+        self.assertGreater(jar_dose(doses, [6.2, 5.9, 5.6, 5.3, 5.0], 5.5, raises=False).g_per_l, 0)
         with self.assertRaises(PelkError):
             jar_doses(0, 1)
 
