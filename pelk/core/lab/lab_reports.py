@@ -32,6 +32,8 @@ CARBON_IN_ORGANIC_MATTER = {"total": 0.50, "soil": 0.58, "sme": 0.50}
 KILOGRAMS_IN_LB_YD3 = 0.59327642
 # This much outside the usual span is asked about.
 UNLIKELY = 2.5
+# Two values for one thing within so much are one.
+SAME = 0.01
 DECIMAL_SLIPS = (0.1, 10.0, 0.01, 100.0, 0.001, 1000.0)
 
 # Names as reports print them, without signs and spaces -> fact, and what is weighed.
@@ -131,6 +133,11 @@ WEIGHTS = {
     "lb/acre": PPM_IN_LB_ACRE,
     "lb/ac": PPM_IN_LB_ACRE,
     "lbs/acre": PPM_IN_LB_ACRE,
+    "lb/a": PPM_IN_LB_ACRE,
+    "lbs/a": PPM_IN_LB_ACRE,
+    "lbs/ac": PPM_IN_LB_ACRE,
+    "lb/ac.": PPM_IN_LB_ACRE,
+    "lbs/ac.": PPM_IN_LB_ACRE,
 }
 EQUIVALENTS = ("meq/100g", "cmol/kg", "cmolc/kg", "cmol(+)/kg")
 EXTRACTS = {"mg/l": 1.0, "ppm": 1.0, "g/l": 1e3}
@@ -228,7 +235,29 @@ def mapped(
             raise PelkError(f"found {given!r}, allowed: {', '.join(known)}", name)
     reader = _Reader(rows, material, method, basis, ec_method)
     facts = [reader.map(row) for row in rows]
-    return reader.joined(facts)
+    return _once(reader.joined(facts))
+
+
+def _once(facts: Sequence[Mapped]) -> list[Mapped]:
+    """Ask which of two values for one thing counts; the same twice stands once."""
+    by_fact: dict[str, list[int]] = {}
+    for i, each in enumerate(facts):
+        if each.fact and each.value is not None and each.fact not in ION:
+            by_fact.setdefault(each.fact, []).append(i)
+    asked = list(facts)
+    for places in by_fact.values():
+        first = facts[places[0]].value or 0.0
+        for i in places[1:]:
+            if abs((facts[i].value or 0.0) - first) <= SAME * abs(first):
+                asked[i] = replace(facts[i], fact="", state="aside", why="the same as above")
+        left = [i for i in places if asked[i].fact]
+        if len(left) < 2:
+            continue
+        lines = " and ".join(str(facts[i].row.line) for i in left)
+        for i in left:
+            why = f"lines {lines} give different values for one thing: keep one, leave the other"
+            asked[i] = replace(facts[i], state="unlikely", why=why)
+    return asked
 
 
 class _Reader:
@@ -301,7 +330,7 @@ class _Reader:
             return self._of_extract(row.value * factor * share, element)
         else:
             mg_kg = row.value * _factor(WEIGHTS, row, "%, g/kg, mg/kg, ppm, lb/acre")
-            if "acre" in row.unit or row.unit == "lb/ac":
+            if row.unit.startswith(("lb/a", "lbs/a")):
                 said.append("÷ 2 for the weight of an acre")
         is_dry = (row.basis or self.basis) == "dry" or self.method == "soil"
         if is_dry:
