@@ -9,7 +9,8 @@ from dataclasses import dataclass, replace
 from django.utils import timezone
 
 from pelk.core.base.errors import PelkError, UnknownError
-from pelk.core.lab.lab_reports import Mapped, mapped
+from pelk.core.lab.lab_reports import Mapped, lime_readings, mapped
+from pelk.core.lab.lime_requirement import BUFFERS, LimeNeed, lime_needs
 from pelk.core.lab.report_lines import read_report
 from pelk.core.materials.cost import Package
 from pelk.core.materials.facts import FACTS, value_of
@@ -24,6 +25,8 @@ from pelk.shelf.models.words import PackSize, Word
 from pelk.yards.models import Yard
 
 LEAVE, KEEP = "leave", "keep"
+# Before the buffer that an unnamed buffer pH was read in.
+AS = "as:"
 
 
 def shelf_slugs(yard: Yard) -> frozenset[str]:
@@ -94,6 +97,17 @@ def rows_of_report(report: LabReport) -> list[ReportRow]:
     return [_decided(m, decisions.get(str(m.row.line), ""), report) for m in facts]
 
 
+def lime_of_report(report: LabReport) -> list[LimeNeed]:
+    """Return the lime a soil wants by what its report reads of its acidity."""
+    named = {
+        int(line): said[len(AS) :] for line, said in report.decisions.items() if said.startswith(AS)
+    }
+    ph, buffers, capacity = lime_readings(read_report(report.text), named)
+    if ph is None or not (buffers or capacity):
+        return []
+    return lime_needs(report.material.core, ph, buffers, capacity)
+
+
 def _decided(fact: Mapped, decision: str, report: LabReport) -> ReportRow:
     core = report.material.core
     if decision.startswith("="):
@@ -104,6 +118,9 @@ def _decided(fact: Mapped, decision: str, report: LabReport) -> ReportRow:
         except (PelkError, KeyError) as error:
             state, why = "impossible", str(error)
         fact = replace(fact, value=value, state=state, why=why, how="mended by hand")
+    if decision.startswith(AS) and decision[len(AS) :] in fact.buffers:
+        how = f"read in the {BUFFERS[decision[len(AS) :]]} buffer"
+        fact = replace(fact, state="aside", how=how)
     was = value_of(core, fact.fact) if fact.fact in FACTS else None
     return ReportRow(fact, decision, was)
 

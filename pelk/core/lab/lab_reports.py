@@ -6,13 +6,15 @@ have, and is marked so.
 """
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 from pelk.core.base.elements import ATOMIC_MASS, element_in_oxide
-from pelk.core.base.errors import PelkError
+from pelk.core.base.errors import PelkError, UnknownError
 from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
+from pelk.core.lab.lime_requirement import BUFFERS, buffer_of, buffer_ph
 from pelk.core.lab.report_lines import Reported
 from pelk.core.materials.facts import fact, value_of
 from pelk.core.materials.material import Material
@@ -140,6 +142,8 @@ WEIGHTS = {
     "lbs/ac.": PPM_IN_LB_ACRE,
 }
 EQUIVALENTS = ("meq/100g", "cmol/kg", "cmolc/kg", "cmol(+)/kg")
+CAPACITIES = frozenset(["cec", "cationexchangecapacity", "exchangecapacity", "ecec", "tec"])
+FOR_LIME = "for the lime below"
 EXTRACTS = {"mg/l": 1.0, "ppm": 1.0, "g/l": 1e3}
 CONDUCTIVITIES = {"ds/m": 1.0, "ms/cm": 1.0, "mmho/cm": 1.0, "mmhos/cm": 1.0, "us/cm": 1e-3}
 DENSITIES = {
@@ -172,6 +176,8 @@ class Mapped:
         Values it may have been, were the point slipped.
     how : str
         What was done to the number.
+    buffers : tuple of str
+        Of a buffer pH without a name: which it may be.
     """
 
     row: Reported
@@ -182,6 +188,7 @@ class Mapped:
     how: str = ""
     why: str = ""
     mends: tuple[float, ...] = ()
+    buffers: tuple[str, ...] = ()
 
 
 def key_of(name: str) -> str:
@@ -286,6 +293,12 @@ class _Reader:
         target, form = NAMES.get(key_of(row.name), ("", ""))
         if form == "derived":
             return Mapped(row, "", "aside", why="follows from carbon and nitrogen")
+        if (buffer := buffer_of(row.name)) is not None:
+            return _of_buffer(row, buffer)
+        if key_of(row.name) in CAPACITIES:
+            known = row.unit in EQUIVALENTS
+            why = FOR_LIME if known else "an exchange capacity is in meq/100 g or cmol/kg"
+            return Mapped(row, "", "aside" if known else "unknown", why=why)
         if not target:
             return Mapped(row, "", "unknown", why=f"{row.name!r} is not a name Pelk knows")
         try:
@@ -422,6 +435,49 @@ class _Reader:
             else:
                 result.append(each)
         return result
+
+
+def lime_readings(
+    rows: Sequence[Reported], named: Mapping[int, str]
+) -> tuple[float | None, list[tuple[str, float]], float | None]:
+    """Return what a report says of a soil's acidity: pH, buffer readings, exchange capacity.
+
+    Parameters
+    ----------
+    rows : sequence of Reported
+    named : mapping of int to str
+        Which buffer an unnamed line was read in, by line.
+
+    Returns
+    -------
+    tuple
+        pH in water or None; (key of `BUFFERS`, pH) of each buffer; meq/100 g or None.
+    """
+    ph, capacity, buffers = None, None, []
+    for row in rows:
+        if row.problem:
+            continue
+        key = buffer_of(row.name)
+        key = named.get(row.line, key) if key == "" else key
+        if key in BUFFERS:
+            with suppress(UnknownError):
+                buffers.append((key, buffer_ph(row)))
+        elif key is None and key_of(row.name) in CAPACITIES and row.unit in EQUIVALENTS:
+            capacity = row.value
+        elif key is None and NAMES.get(key_of(row.name), ("", ""))[0] == "ph":
+            ph = row.value
+    return ph, buffers, capacity
+
+
+def _of_buffer(row: Reported, buffer: str) -> Mapped:
+    try:
+        buffer_ph(row)
+    except UnknownError as error:
+        return Mapped(row, "", "unknown", why=error.message)
+    if not buffer:
+        why = "which buffer? The report says so at its foot, and each counts differently"
+        return Mapped(row, "", "unknown", why=why, buffers=tuple(BUFFERS))
+    return Mapped(row, "", "aside", why=FOR_LIME)
 
 
 def _factor(table: dict[str, float], row: Reported, allowed: str) -> float:

@@ -9,6 +9,7 @@ from django.http import QueryDict
 from django.utils import timezone
 
 from pelk.core.lab.lab_reports import BASES, METHODS
+from pelk.core.lab.lime_requirement import BUFFERS
 from pelk.core.lab.report_lines import read_report
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.models.materials import Material, ShelfItem
@@ -130,6 +131,7 @@ def decisions_of(post: QueryDict) -> tuple[dict[str, str], dict[str, str]]:
                 continue
             value = f"={number!r}"
         mended = value.startswith("=") and read_number(value[1:]) is not None
-        if value in ("", "leave", "keep") or mended:
+        named = value in {f"as:{key}" for key in BUFFERS}
+        if value in ("", "leave", "keep") or mended or named:
             decisions[line] = value[:40]
     return decisions, problems

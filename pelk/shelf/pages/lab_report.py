@@ -6,10 +6,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from pelk.core.base.rounding import sig
+from pelk.core.lab.lime_requirement import BUFFERS
 from pelk.core.materials.facts import FACTS
 from pelk.core.materials.material import Range
 from pelk.shelf.models.lab import LabReport
-from pelk.shelf.selectors import KEEP, LEAVE, ReportRow, rows_of_report
+from pelk.shelf.selectors import AS, KEEP, LEAVE, ReportRow, lime_of_report, rows_of_report
 
 MARKS = {
     "good": ("good", "read"),
@@ -43,7 +44,19 @@ class Shown:
     mend_value: str
     may_keep: bool
     counts: bool
+    buffers: list[tuple[str, str]]
     problem: str
+
+
+@dataclass(frozen=True, slots=True)
+class LimeRow:
+    """Lime for one target, by one method."""
+
+    target: str
+    by: str
+    grams: str
+    span: str
+    how: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +68,7 @@ class ReportPage:
     changes: list[Shown]
     waiting: int
     says: str
+    limes: list[LimeRow]
 
 
 def report_page(report: LabReport, problems: Mapping[str, str]) -> ReportPage:
@@ -67,8 +81,30 @@ def report_page(report: LabReport, problems: Mapping[str, str]) -> ReportPage:
     if waiting:
         says += f" {waiting} still wait{'s' if waiting == 1 else ''} for you."
     return ReportPage(
-        rows, [r for r in rows if r.is_odd], [r for r in rows if r.counts], waiting, says
+        rows=rows,
+        odd=[r for r in rows if r.is_odd],
+        changes=[r for r in rows if r.counts],
+        waiting=waiting,
+        says=says,
+        limes=_limes(report),
     )
+
+
+def _limes(report: LabReport) -> list[LimeRow]:
+    rows: list[LimeRow] = []
+    for need in lime_of_report(report):
+        grams = need.caco3_g_l
+        target = f"{need.target_ph:g}"
+        rows.append(
+            LimeRow(
+                target="" if rows and target in [r.target for r in rows] else target,
+                by=need.by,
+                grams=f"{sig(grams.typ, 2)} g/L",
+                span=f"{sig(grams.low, 2)} to {sig(grams.high, 2)}" if grams.high else "none",
+                how=need.how,
+            )
+        )
+    return rows
 
 
 def _shown(row: ReportRow, problems: Mapping[str, str]) -> Shown:
@@ -102,6 +138,7 @@ def _shown(row: ReportRow, problems: Mapping[str, str]) -> Shown:
         mend_value="" if mend is None else f"={mend!r}",
         may_keep=mapped.state == "unlikely",
         counts=row.counts,
+        buffers=[(f"{AS}{key}", BUFFERS[key]) for key in mapped.buffers],
         problem=problems.get(str(reported.line), ""),
     )
 
