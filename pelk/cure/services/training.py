@@ -4,7 +4,8 @@ from secrets import randbelow
 
 from django.db import transaction
 
-from pelk.core.curing.training_heap import LAST_DAY, Given, cases, pen_reading, played
+from pelk.core.curing.training_heap import LAST_DAY, Given, Way, cases, played
+from pelk.core.curing.training_probes import CRESS_DAYS, PROBES, looked, pen_reading
 from pelk.cure.models import TrainingHeap
 from pelk.log.models import Station
 from pelk.log.services.record import record
@@ -15,11 +16,21 @@ SEEDS = 100_000
 
 @transaction.atomic
 def begin(
-    *, yard: Yard, by: User | None, case: str, doses: dict[str, float], seed: int | None = None
+    *,
+    yard: Yard,
+    by: User | None,
+    case: str,
+    doses: dict[str, float],
+    choice: str = "",
+    seed: int | None = None,
 ) -> TrainingHeap:
-    """Mix a practice heap with one's own doses."""
+    """Mix a practice heap with one's own doses; a seed plays a hidden truth again."""
     row: TrainingHeap = TrainingHeap.objects.create(
-        yard=yard, case=case, doses=doses, seed=randbelow(SEEDS) if seed is None else seed
+        yard=yard,
+        case=case,
+        doses=doses,
+        choice=choice,
+        seed=randbelow(SEEDS) if seed is None else seed,
     )
     title = cases()[case].title
     record(
@@ -48,10 +59,25 @@ def probe(*, heap: TrainingHeap) -> None:
     heap.lock()
     case = cases()[heap.case]
     off = 0.0 if heap.pen_checked else case.pen_off
-    game = played(case, heap.doses, given_of(heap), heap.seed)
+    game = played(case, way_of(heap), heap.seed)
     ph = pen_reading(game, heap.day, off, heap.seed + len(heap.probes))
     heap.probes = [*heap.probes, [heap.day, ph]]
     heap.save(update_fields=["probes"])
+
+
+@transaction.atomic
+def look(*, heap: TrainingHeap, kind: str) -> None:
+    """Smell, measure, feel, squeeze, or sow cress, which takes its days."""
+    heap.lock()
+    if heap.planted_day is not None or kind not in PROBES:
+        return
+    case = cases()[heap.case]
+    game = played(case, way_of(heap), heap.seed)
+    said = looked(kind, case, heap.choice, game, heap.day, heap.seed + len(heap.looks))
+    heap.looks = [*heap.looks, [heap.day, kind, said]]
+    if kind == "cress":
+        heap.day = min(heap.day + CRESS_DAYS, LAST_DAY)
+    heap.save(update_fields=["looks", "day"])
 
 
 @transaction.atomic
@@ -89,6 +115,7 @@ def plant(*, heap: TrainingHeap, by: User | None) -> None:
     )
 
 
-def given_of(heap: TrainingHeap) -> list[Given]:
-    """Return what was given after mixing day."""
-    return [Given(int(day), slug, float(grams)) for day, slug, grams in heap.given]
+def way_of(heap: TrainingHeap) -> Way:
+    """Return how a practice heap was played so far."""
+    later = tuple(Given(int(day), slug, float(grams)) for day, slug, grams in heap.given)
+    return Way(heap.doses, later, heap.planted_day or 0, heap.choice)

@@ -4,25 +4,30 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods
 
-from pelk.bench.pages.bench_page import ahead_of
-from pelk.core.curing.training_heap import LAST_DAY, Case, Played, best_day, cases, planted, played
+from pelk.core.curing.training_heap import LAST_DAY, Case, cases, played
+from pelk.core.curing.training_probes import PROBES
 from pelk.core.materials.library import library
 from pelk.cure.models import TrainingHeap
+from pelk.cure.pages.practice import ended, runway_of, shown_doses
 from pelk.cure.services import training as services
 from pelk.ui.numbers import read_number
-from pelk.ui.runway import Ahead, Runway, runway
 from pelk.yards.middleware import YardRequest
 
-WIDE, TALL, MINE = 620, 300, 12
+MINE = 12
 WAITS = (3, 7, 14, 30)
 MOST_G_L = 10.0
-LATER = ("lime-dolomitic-ground", "lime-calcitic-ground", "sulfur-dusting")
+LATER = (
+    "lime-dolomitic-ground",
+    "lime-calcitic-ground",
+    "sulfur-dusting",
+    "feather-meal",
+    "gypsum",
+)
 
 
 @require_http_methods(["GET", "POST"])
@@ -30,25 +35,42 @@ def stories(request: YardRequest) -> HttpResponse:
     """List the stories; POST mixes a heap by one of them."""
     typed: dict[str, str] = {}
     problem, chosen = "", request.POST.get("case", request.GET.get("case", ""))
-    case = cases().get(chosen)
+    case, again = cases().get(chosen), _again(request)
     if request.method == "POST":
         if case is None:
             raise Http404
         typed = {slug: request.POST.get(slug, "") for slug in case.offered}
         doses, problem = _doses(case, typed)
         if not problem:
-            row = services.begin(yard=request.yard, by=request.user, case=case.key, doses=doses)
+            kept = request.POST.get("choice", "")
+            row = services.begin(
+                yard=request.yard,
+                by=request.user,
+                case=case.key,
+                doses=doses,
+                choice=kept if kept in case.choices else "",
+                seed=again.seed if again else None,
+            )
             return redirect(row)
     mine = TrainingHeap.objects.of(request.yard).live()[:MINE]
     context = {
         "cases": cases().values(),
         "case": case,
+        "again": again,
         "problem": problem,
         "offered": _offered(case, typed) if case else [],
         "parts": _parts(case) if case else [],
+        "choice": request.POST.get("choice", ""),
         "mine": [(row, cases()[row.case].title) for row in mine if row.case in cases()],
     }
     return render(request, "cure/practice.html", context)
+
+
+def _again(request: YardRequest) -> TrainingHeap | None:
+    """Return the heap whose hidden truth is played once more."""
+    asked = (request.POST if request.method == "POST" else request.GET).get("again", "")
+    rows = TrainingHeap.objects.of(request.yard).live()
+    return rows.filter(pk=int(asked)).first() if asked.isdecimal() and len(asked) < 15 else None
 
 
 def _doses(case: Case, typed: dict[str, str]) -> tuple[dict[str, float], str]:
@@ -68,7 +90,7 @@ def _offered(case: Case, typed: dict[str, str]) -> list[dict[str, Any]]:
             "slug": slug,
             "name": library()[slug].short_name,
             "most": f"{most:g}",
-            "value": typed.get(slug, f"{case.doses.get(slug, 0):g}"),
+            "value": typed.get(slug, f"{case.told.doses.get(slug, 0):g}"),
         }
         for slug, most in case.offered.items()
     ]
@@ -88,32 +110,23 @@ def heap(request: YardRequest, heap: int) -> HttpResponse:
         if row.planted_day is None:
             _act(request, row)
         return redirect(row)
-    case, asked = cases()[row.case], request.GET.get("sums", "")
-    game = played(case, row.doses, services.given_of(row), row.seed)
+    case, with_sums = cases()[row.case], request.GET.get("sums", "") == "1"
+    way = services.way_of(row)
+    game = played(case, way, row.seed)
     context = {
         "heap": row,
         "case": case,
         "parts": _parts(case),
         "waits": WAITS,
-        "doses": [(library()[s].short_name.lower(), g) for s, g in row.doses.items() if g],
-        "given": [(d, library()[s].short_name.lower(), g) for d, s, g in row.given],
+        "given": shown_doses(case, way),
+        "looks": [(day, PROBES[kind], said) for day, kind, said in reversed(row.looks)],
+        "probes": PROBES.items(),
         "later": tuple((s, library()[s].short_name.lower()) for s in LATER),
         "last_day": LAST_DAY,
-        "run": _runway(row, game, with_sums=asked == "1"),
-        "sums": asked == "1",
+        "run": runway_of(row, game, with_sums=with_sums),
+        "sums": with_sums,
+        "end": ended(row, game) if row.planted_day is not None else None,
     }
-    if row.planted_day is not None:
-        outcome, best = planted(case, game, row.planted_day), best_day(case, game)
-        told = played(case, case.doses, [], row.seed)
-        context |= {
-            "outcome": outcome,
-            "best": best,
-            "told": planted(case, told, row.planted_day),
-            "truth_buffer": f"{game.truth.buffer:.2f} times",
-            "lost": f"{outcome.lost_share:.0%}",
-            "best_lost": f"{best.lost_share:.0%}",
-            "told_lost": f"{planted(case, told, row.planted_day).lost_share:.0%}",
-        }
     return render(request, "cure/practice_heap.html", context)
 
 
@@ -123,6 +136,8 @@ def _act(request: YardRequest, row: TrainingHeap) -> None:
         services.wait(heap=row, days=int(rest))
     elif verb == "probe":
         services.probe(heap=row)
+    elif verb == "look":
+        services.look(heap=row, kind=rest)
     elif verb == "check":
         services.check(heap=row)
     elif verb == "plant":
@@ -133,23 +148,3 @@ def _act(request: YardRequest, row: TrainingHeap) -> None:
             messages.error(request, f"Write how much as a number up to {MOST_G_L:g} g/L.")
         else:
             services.give(heap=row, slug=slug, g_per_l=grams)
-
-
-def _runway(row: TrainingHeap, game: Played, *, with_sums: bool) -> Runway:
-    """Return what may be seen: the pen, and the sums when asked; the truth once it is planted."""
-    believed = ahead_of(game.ahead)
-    shown: Ahead | None = believed if with_sums else None
-    told: list[tuple[float, float]] = []
-    if row.planted_day is not None:
-        true = np.array([game.ph(day) for day in range(len(believed.middle))])
-        shown = Ahead(low=true, middle=true, high=true)
-        told = [(float(d), float(ph)) for d, ph in enumerate(believed.middle)]
-    return runway(
-        shown,
-        game.evaluation.ph_band,
-        width=WIDE,
-        height=TALL,
-        readings=[(float(d), ph) for d, ph in row.probes],
-        today=float(row.day),
-        forecast_at_mixing=told,
-    )
