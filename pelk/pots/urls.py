@@ -9,6 +9,7 @@ from pelk.pots.services.jars import JARS
 from pelk.pots.services.old_soil import OLD_SOILS
 from pelk.pots.views import (
     air,
+    beside,
     desk,
     diary,
     fed,
@@ -50,6 +51,7 @@ urlpatterns = [
         leads_to=lambda row: "pots:soils",
         returns_to=lambda row: row,
     ),
+    path("beside/", beside.beside, name="beside"),
     path("new/", groups.new, name="new"),
     path("today/<int:recipe>/", plant_today.plant_recipe, name="plant_today"),
     path("<int:group>/", groups.group, name="group"),

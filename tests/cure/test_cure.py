@@ -137,6 +137,17 @@ class TheLog(CureCase):
         page = self.client.get(f"/cure/beside/?h={self.batch.pk}&h={other.pk}")
         row = page.context["table"][0]
         self.assertEqual((row.day, [c.batch for c in row.cells]), (4, [self.batch, other]))
+        self.assertContains(page, "is the same, as far as the readings tell")
+        for day in (6, 8):
+            at = other.made_at + timedelta(days=day)
+            make_reading(self.user, other, ph=7.1, taken_at=at)
+            at = self.batch.made_at + timedelta(days=day)
+            make_reading(self.user, self.batch, ph=6.0, taken_at=at)
+        page = self.client.get(f"/cure/beside/?h={self.batch.pk}&h={other.pk}")
+        self.assertContains(page, f"The pH of {other.code} stands")
+        page = self.client.get(f"/cure/beside/?h={other.pk}&h={other.pk}")
+        self.assertContains(page, "not set beside itself")
+        self.assertEqual(len(page.context["columns"]), 1)
         stranger = make_heap(make_user("other@cove.example", "Cove"))
         page = self.client.get(f"/cure/beside/?h={stranger.pk}")
         self.assertEqual(page.context["columns"], [])

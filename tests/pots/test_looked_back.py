@@ -78,3 +78,24 @@ class LookedBack(TestCase):
         page = self.client.get(f"/pots/{bare.pk}/looked-back/{self.today.year}/")
         self.assertContains(page, "Nobody knows what fills these pots")
         self.assertEqual(PotDeed.objects.filter(group=bare).count(), 0)
+
+    def test_two_beds_are_set_side_by_side_with_their_doubt(self):
+        other = make_pots(self.user, name="Beds", crop="fruiting", count=4, litres=12.0)
+        on = self.today - timedelta(days=20)
+        for group, kg in ((self.group, 4.0), (other, 4.4)):
+            figures = {"kg": kg}
+            write_deed(group=group, by=self.user, kind="harvest", on=on, figures=figures)
+        mine, theirs = (f"{g.pk}-{on.year}" for g in (self.group, other))
+        page = self.client.get(f"/pots/beside/?s={mine}&s={theirs}")
+        self.assertContains(page, "10% more")
+        self.assertContains(page, "nothing is told by it")
+        write_deed(group=other, by=self.user, kind="harvest", on=on, figures={"kg": 40.0})
+        page = self.client.get(f"/pots/beside/?s={mine}&s={theirs}")
+        self.assertContains(page, f"A plant of Beds {on.year} gave")
+        self.assertNotContains(page, "nothing is told by it")
+        page = self.client.get(f"/pots/beside/?s={mine}&s={mine}")
+        self.assertContains(page, "not set beside itself")
+        stranger = make_pots(make_user("other@cove.example", "Cove"), name="Theirs")
+        page = self.client.get(f"/pots/beside/?s={stranger.pk}-{on.year}&s={mine}")
+        self.assertEqual(len(page.context["beds"]), 1)
+        self.assertNotContains(page, "Theirs")
