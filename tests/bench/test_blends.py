@@ -5,6 +5,7 @@ from django.urls import reverse
 
 from pelk.bench.forms.blends import as_posted
 from pelk.bench.models import FeedBlend
+from pelk.core.materials.library import library
 from tests.factories import blend_typed, make_blend, make_user, yard_of
 
 
@@ -14,6 +15,7 @@ def posted(**changes):
 
 
 NEW = reverse("bench:blend_new")
+SHELF_LIME = library()["lime-calcitic-ground"].name
 
 
 class Blends(TestCase):
@@ -125,6 +127,12 @@ class Blends(TestCase):
         self.assertNotContains(self.client.get(book), f'"{row.get_absolute_url()}"')
         self.client.post(reverse("bench:blend_restore", args=[row.pk]))
         self.assertContains(self.client.get(book), f'"{row.get_absolute_url()}"')
+
+    def test_the_judge_speaks_on_the_page(self):
+        page = self.client.post(NEW, posted(m1="Blood meal", m2="Hydrated lime"))
+        self.assertContains(page, "off as ammonia")
+        page = self.client.post(NEW, posted(m2=SHELF_LIME, crop="ericaceous"))
+        self.assertContains(page, "no place in a feed for acid lovers")
 
     def test_trying_keeps_nothing(self):
         row = make_blend(self.user)

@@ -8,6 +8,8 @@ from datetime import date
 from decimal import Decimal
 
 from pelk.bench.forms.blends import SACKS, BlendForm
+from pelk.bench.pages.verdicts import Graded, shown_finding
+from pelk.core.advice.judged_blend import judge_blend
 from pelk.core.advice.whole_doses import whole_dose
 from pelk.core.base.figures import Figure, Input, figure
 from pelk.core.base.quantities import Quantity
@@ -15,7 +17,7 @@ from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import Crop, season_demand
 from pelk.core.crops.groups import crop as crop_of
 from pelk.core.evaluation.cautions import Caution
-from pelk.core.lab.blends import Blend, blend_of, blend_released, lacks_beside, tub_weeks
+from pelk.core.lab.blends import SEASON_C, Blend, blend_of, blend_released, lacks_beside, tub_weeks
 from pelk.core.materials.bags import unit_prices
 from pelk.core.materials.material import Material
 from pelk.core.release.nitrogen_curves import MONTH_DAYS, daily_temperatures
@@ -71,6 +73,7 @@ class BlendPage:
     dose: str
     how_often: str
     cautions: list[Caution]
+    findings: list[Graded]
     unknown: tuple[str, ...]
     per_kg: Decimal | None
     beside: SackBeside | None
@@ -84,6 +87,7 @@ def blend_page(form: BlendForm, yard: Yard, today: date) -> BlendPage:
     days = daily_temperatures(yard.normals_c, sum(MONTH_DAYS[:month]), round(crop.season_days))
     share = blend_released(lines, days)
     figures, tub_says, is_once = _figures(form, blend, crop, lines, share)
+    season_g_l = _season_g_l(lines, crop, data["weeks"])
     weeks = f"every {sig(data['weeks'], 2)} weeks"
     prices = _prices(yard, lines)
     known = [p * Decimal(repr(kg)) for p, (_, kg) in zip(prices, lines, strict=True) if p]
@@ -119,10 +123,22 @@ def blend_page(form: BlendForm, yard: Yard, today: date) -> BlendPage:
         if share is None
         else release_chart([("yard", "here", share)], month_ticks(month, len(share) - 1)),
         cautions=handling_cautions([m for m, _ in lines], in_store=True),
+        findings=[shown_finding(f) for f in judge_blend(lines, blend, crop, season_g_l)],
         unknown=blend.unknown,
         per_kg=per_kg,
         beside=_beside(form, yard, blend, per_kg, missing),
     )
+
+
+def _season_g_l(lines: Sequence[tuple[Material, float]], crop: Crop, weeks: float) -> float | None:
+    """Return what of it a season takes in a litre of mix; None where it feeds no nitrogen."""
+    blend, share = blend_of(lines), blend_released(lines, [SEASON_C] * round(crop.season_days))
+    nitrogen = blend.contents.get("N")
+    if nitrogen is None or share is None or share[-1] <= 0:
+        return None
+    low, high = season_demand(crop, "N")
+    usual = whole_dose(lines, crop, (low + high) / 2, weeks, nitrogen.typ, float(share[-1]))
+    return usual.season_g_l
 
 
 def _figures(

@@ -67,7 +67,7 @@ def graded(judgement: Judgement) -> list[Graded]:
     for grade in BANDS:
         of_grade = [f for f in judgement.findings if f.grade is grade]
         also = [f for f in of_grade if f.kind is Kind.SHORT][1:]
-        shown += [_graded(f) for f in of_grade if f not in also]
+        shown += [shown_finding(f) for f in of_grade if f not in also]
         if also:
             shown.append(_also_short(grade, also))
     return shown
@@ -86,7 +86,8 @@ def _also_short(grade: Grade, also: list[Finding]) -> Graded:
     return Graded(state, word, band, text, "", also[0].why, fixes)
 
 
-def _graded(finding: Finding) -> Graded:
+def shown_finding(finding: Finding) -> Graded:
+    """Return one finding as it is shown."""
     state, word, band = BANDS[finding.grade]
     is_sure = finding.probability >= CERTAIN or finding.grade is Grade.BETTER
     sure = "" if is_sure else f"{round(10 * finding.probability)} in 10 sure"

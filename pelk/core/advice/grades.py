@@ -30,6 +30,7 @@ class Kind(StrEnum):
     LIME_UNSPENT = "lime_unspent"
     LIME_AND_SULFUR = "lime_and_sulfur"
     AMMONIUM = "ammonium"
+    AMMONIA_LOST = "ammonia_lost"
     SALTS = "salts"
     SODIUM = "sodium"
     CHLORIDE = "chloride"

@@ -2,7 +2,10 @@
 
 from unittest import TestCase
 
+from pelk.core.advice.grades import Grade, Kind
+from pelk.core.advice.judged_blend import judge_blend
 from pelk.core.base.errors import PelkError
+from pelk.core.crops.groups import crop
 from pelk.core.lab.blends import blend_of, blend_released, feed_grams, lacks_beside, tub_weeks
 from pelk.core.materials.library import library
 from pelk.core.release.nitrogen_curves import nitrogen_released
@@ -64,3 +67,33 @@ class Blends(TestCase):
             self.assertEqual(caught.exception.path, where)
         with self.assertRaises(PelkError):
             feed_grams(500, 10, 4, 20, 0, 0.5)
+
+
+class Judged(TestCase):
+    def judged(self, lines, who="fruiting", season_g_l=3.0):
+        lines = [(SHELF[slug], kg) for slug, kg in lines]
+        return {f.kind: f for f in judge_blend(lines, blend_of(lines), crop(who), season_g_l)}
+
+    def test_burnt_lime_and_ash_beside_a_meal_lose_its_nitrogen(self):
+        for lime in ("lime-hydrated", "wood-ash"):
+            got = self.judged([("blood-meal", 3.0), (lime, 1.0)])
+            self.assertIs(got[Kind.AMMONIA_LOST].grade, Grade.HARMS)
+        self.assertNotIn(
+            Kind.AMMONIA_LOST, self.judged([("blood-meal", 3.0), ("lime-calcitic-ground", 1.0)])
+        )
+        self.assertNotIn(Kind.AMMONIA_LOST, self.judged([("wood-ash", 1.0)], season_g_l=None))
+
+    def test_limestone_for_acid_lovers_harms_and_for_others_does_not(self):
+        lines = [("feather-meal", 2.0), ("lime-calcitic-ground", 2.0)]
+        got = self.judged(lines, "ericaceous")
+        self.assertIs(got[Kind.PH_HIGH].grade, Grade.HARMS)
+        self.assertNotIn(Kind.PH_HIGH, self.judged(lines, season_g_l=0.2))
+        # 2 kg of feather meal bring less acid than 2 kg of lime bring base.
+        self.assertGreater(self.judged(lines)[Kind.PH_HIGH].value, 0)
+
+    def test_lime_and_sulfur_in_one_tub(self):
+        got = self.judged(
+            [("sulfur-dusting", 1.0), ("lime-dolomitic-ground", 1.0)], "annuals", None
+        )
+        self.assertIn(Kind.LIME_AND_SULFUR, got)
+        self.assertEqual(self.judged([("feather-meal", 1.0)], season_g_l=0.5), {})
