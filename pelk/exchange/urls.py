@@ -6,6 +6,7 @@ from pelk.exchange import views
 
 app_name = "exchange"
 urlpatterns = [
+    path("", views.bring_in, name="bring_in"),
     path("materials/", views.materials, name="materials"),
     path("materials/all.json", views.materials_json, name="materials_json"),
     path("materials/all.csv", views.materials_csv, name="materials_csv"),

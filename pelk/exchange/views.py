@@ -5,21 +5,77 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_safe
 
+from pelk.barrow.models import Batch
 from pelk.core.base.errors import PelkError
+from pelk.core.curing.logger_csv import decoded
 from pelk.core.materials.material import Material as CoreMaterial
 from pelk.exchange.domain.materials import Preview, as_csv, as_json, preview
+from pelk.exchange.domain.recognise import FileKind, kind_of
+from pelk.shelf.forms.lab import ReportForm
 from pelk.shelf.models.materials import Material, cores_of
 from pelk.shelf.services.intake import take_in
+from pelk.ui.numbers import read_count
 from pelk.yards.middleware import YardRequest
 
 LARGEST = 8_000_000
-SHOWN = 60
+SHOWN, HEAPS = 60, 60
+UNKNOWN = (
+    "This is no logger's file, no laboratory's report, and no materials that Pelk wrote. A "
+    "logger's file has a column of times, a report a name, a number and a unit in each line."
+)
 NOT_TEXT = "This file is not text: choose a .json or .csv file that Pelk wrote, or one like it."
+
+
+class SentOn(HttpResponseRedirect):
+    """The same body once more, at the page that shows what it would change."""
+
+    status_code = 307
+
+
+@require_http_methods(["GET", "POST"])
+def bring_in(request: YardRequest) -> HttpResponse:
+    """Take any file: see what it is, and hand it to where it is looked at before it counts."""
+    context: dict[str, Any] = {"text": "", "problem": "", "kind": ""}
+    if request.method == "POST":
+        if request.POST.get("action") == "to-heap":
+            return _to_heap(request)
+        text, name, problem = _any_text(request)
+        kind = kind_of(text) if not problem else FileKind.UNKNOWN
+        context |= {"text": text, "name": name, "kind": kind.value}
+        if problem or kind is FileKind.UNKNOWN:
+            context["problem"] = problem or UNKNOWN
+        elif kind is FileKind.LOGGER:
+            heaps = Batch.objects.of(request.yard).live().in_cure()
+            context["heaps"] = heaps.only("code", "name", "made_at", "yard_id")[:HEAPS]
+        elif kind is FileKind.LAB:
+            context["form"] = ReportForm(yard=request.yard, initial={"text": text})
+        else:
+            return SentOn(reverse("exchange:materials"))
+    return render(
+        request, "exchange/bring_in.html", context, status=400 if context["problem"] else 200
+    )
+
+
+def _to_heap(request: YardRequest) -> HttpResponse:
+    pk = read_count(request.POST.get("heap", "")) or 0
+    heap = get_object_or_404(Batch.objects.of(request.yard).live(), pk=pk)
+    return SentOn(reverse("cure:logger", args=[heap.pk]))
+
+
+def _any_text(request: YardRequest) -> tuple[str, str, str]:
+    """Return a file's text whatever wrote it, its name, and why it is refused."""
+    file = request.FILES.get("file")
+    if file is None:
+        text = request.POST.get("text", "")
+        return text, "", "" if text.strip() else "Choose a file, or paste its text."
+    if (file.size or 0) > LARGEST:
+        return "", "", "That is more than 8 MB: send it in parts."
+    return decoded(file.read()), file.name or "", ""
 
 
 @require_http_methods(["GET", "POST"])
