@@ -2,14 +2,18 @@
 
 PELK_DEBUG=1 shows errors, PELK_HOSTS names the hosts (comma-separated), PELK_HTTPS=1
 makes cookies secure behind TLS, PELK_VAR moves the folder of database, key and mail,
-PELK_SECRET_KEY overrides the key that is made and kept on the first run.
+PELK_SECRET_KEY overrides the key that is made and kept on the first run,
+PELK_PROXIED=1 believes the proxy in front, DATABASE_URL names another database.
 """
 
 import os
 import tempfile
 from contextlib import suppress
+from datetime import timedelta
 from pathlib import Path
+from typing import Any
 
+import dj_database_url
 from django.core.management.utils import get_random_secret_key
 
 from pelk.config.private import keep_private
@@ -20,6 +24,9 @@ keep_private(VAR_DIR)
 
 DEBUG = os.environ.get("PELK_DEBUG") == "1"
 HTTPS = os.environ.get("PELK_HTTPS") == "1"
+# Behind our own proxy, which says where a request came from and that it came by TLS.
+PROXIED = os.environ.get("PELK_PROXIED") == "1"
+LIMITS = True
 ALLOWED_HOSTS = os.environ.get("PELK_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
 
 
@@ -48,6 +55,7 @@ INSTALLED_APPS = [
     "django.contrib.messages",
     "whitenoise.runserver_nostatic",
     "django.contrib.staticfiles",
+    "axes",
     "django_htmx",
     "csp",
     "pelk.ui",
@@ -67,6 +75,7 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -78,6 +87,8 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "pelk.yards.middleware.YardMiddleware",
+    "pelk.config.middleware.EveryAnswer",
+    "axes.middleware.AxesMiddleware",
 ]
 
 ROOT_URLCONF = "pelk.config.urls"
@@ -99,7 +110,7 @@ TEMPLATES = [
     }
 ]
 
-DATABASES = {
+DATABASES: dict[str, Any] = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": VAR_DIR / "pelk.sqlite3",
@@ -115,11 +126,13 @@ DATABASES = {
         },
     }
 }
+if url := os.environ.get("DATABASE_URL"):
+    DATABASES["default"] = dj_database_url.parse(url, conn_max_age=None, conn_health_checks=True)
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "yards.User"
 PASSWORD_HASHERS = [
-    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "pelk.yards.hashers.OneAtATime",
     "django.contrib.auth.hashers.PBKDF2PasswordHasher",
 ]
 _VALIDATORS = "django.contrib.auth.password_validation."
@@ -128,7 +141,24 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"{_VALIDATORS}MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
     {"NAME": f"{_VALIDATORS}CommonPasswordValidator"},
     {"NAME": f"{_VALIDATORS}NumericPasswordValidator"},
+    {"NAME": "pelk.yards.passwords.NotTooLong"},
 ]
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+# Eight wrong passwords for one email from one place, then a quarter of an hour of rest.
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_USERNAME_FORM_FIELD = "username"
+AXES_USERNAME_CALLABLE = "pelk.ui.addresses.name_of"
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_TEMPLATE = "yards/locked.html"
+AXES_CLIENT_IP_CALLABLE = "pelk.ui.addresses.address_of"
+AXES_DISABLE_ACCESS_LOG = True
+AXES_VERBOSE = False
+SESSION_ENGINE = "pelk.yards.sessions"
 LOGIN_URL = "yards:sign_in"
 LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "yards:sign_in"
@@ -167,6 +197,8 @@ SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+if PROXIED:
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = HTTPS
 

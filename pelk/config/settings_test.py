@@ -25,3 +25,5 @@ if os.environ.get("PELK_TEST_STATIC") != "manifest":
     STORAGES["staticfiles"] = {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}
 # Plain static files need no collected folder.
 warnings.filterwarnings("ignore", message="No directory at")
+# Each test knocks on the door more often than a person may.
+AXES_ENABLED = LIMITS = False

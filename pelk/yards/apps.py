@@ -1,6 +1,11 @@
 """App registration."""
 
+from typing import Any
+
 from django.apps import AppConfig
+from django.contrib.auth.signals import user_logged_in
+from django.http import HttpRequest
+from django.utils import timezone
 from django.utils.module_loading import autodiscover_modules
 
 
@@ -12,3 +17,11 @@ class YardsConfig(AppConfig):
     def ready(self) -> None:
         """Load the modules in which stations answer questions of earlier ones."""
         autodiscover_modules("selectors", "domain.due")
+        user_logged_in.connect(_remember_browser, dispatch_uid="pelk.yards.browser")
+
+
+def _remember_browser(request: HttpRequest | None, **_: Any) -> None:
+    """Keep what a browser calls itself with its session, so that its owner knows it again."""
+    if request is not None:
+        request.session["browser"] = request.headers.get("User-Agent", "")[:120]
+        request.session["begun"] = timezone.now().isoformat()

@@ -6,6 +6,7 @@ from typing import Any, Self
 
 from django.contrib.auth.base_user import BaseUserManager
 from django.contrib.auth.models import AbstractUser
+from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 from django.utils import timezone
 
@@ -192,3 +193,26 @@ class YardScoped(PutAway):
 
     class Meta:
         abstract = True
+
+
+class Session(AbstractBaseSession):
+    """A signed-in browser: the hash of its key, whose it is, and what it calls itself."""
+
+    user = models.ForeignKey(User, models.CASCADE, null=True, related_name="sessions")
+    browser = models.CharField(max_length=120, blank=True)
+    begun_at = models.DateTimeField(default=timezone.now)
+
+    @classmethod
+    def get_session_store_class(cls) -> Any:
+        """Return what reads and writes it."""
+        from pelk.yards.sessions import SessionStore  # noqa: PLC0415
+
+        return SessionStore
+
+
+class Tally(models.Model):
+    """How often something was asked since when."""
+
+    key = models.CharField(max_length=120, unique=True)
+    since = models.DateTimeField()
+    count = models.PositiveIntegerField(default=0)

@@ -4,8 +4,9 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path, reverse_lazy
 
-from pelk.yards import views
 from pelk.yards.forms import SignInForm
+from pelk.yards.limits import LINKS, SIGN_INS, limited
+from pelk.yards.views import people, yard
 
 app_name = "yards"
 
@@ -17,17 +18,19 @@ def _page(name: str) -> str:
 urlpatterns = [
     path(
         "sign-in/",
-        auth.LoginView.as_view(
-            template_name=_page("sign_in"),
-            authentication_form=SignInForm,
-            redirect_authenticated_user=True,
+        limited(SIGN_INS)(
+            auth.LoginView.as_view(
+                template_name=_page("sign_in"),
+                authentication_form=SignInForm,
+                redirect_authenticated_user=True,
+            )
         ),
         name="sign_in",
     ),
-    path("water/", views.water_page, name="water"),
+    path("water/", yard.water_page, name="water"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign_out"),
-    path("sign-up/", views.sign_up_page, name="sign_up"),
-    path("place/", views.place, name="place"),
+    path("sign-up/", yard.sign_up_page, name="sign_up"),
+    path("place/", yard.place, name="place"),
     path(
         "password/",
         auth.PasswordChangeView.as_view(
@@ -43,11 +46,13 @@ urlpatterns = [
     path(
         "link/",
         login_not_required(
-            auth.PasswordResetView.as_view(
-                template_name=_page("link"),
-                email_template_name="yards/link_mail.txt",
-                subject_template_name="yards/link_subject.txt",
-                success_url=reverse_lazy("yards:link_sent"),
+            limited(LINKS)(
+                auth.PasswordResetView.as_view(
+                    template_name=_page("link"),
+                    email_template_name="yards/link_mail.txt",
+                    subject_template_name="yards/link_subject.txt",
+                    success_url=reverse_lazy("yards:link_sent"),
+                )
             )
         ),
         name="link",
@@ -69,6 +74,8 @@ urlpatterns = [
         ),
         name="link_password",
     ),
-    path("settings/", views.settings_page, name="settings"),
-    path("system/", views.system, name="system"),
+    path("settings/", yard.settings_page, name="settings"),
+    path("sign-ins/", people.sign_ins, name="sign_ins"),
+    path("sign-ins/<slug:session>/end/", people.end_sign_in, name="end_sign_in"),
+    path("system/", yard.system, name="system"),
 ]

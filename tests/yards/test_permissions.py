@@ -1,5 +1,7 @@
 """Nobody sees another yard's data: every address that takes an id, by walking the URLs."""
 
+from datetime import timedelta
+
 from django.core.files.base import ContentFile
 from django.test import TestCase
 from django.urls import URLPattern, get_resolver, reverse
@@ -9,6 +11,7 @@ from pelk.cure.models import LoggedImport
 from pelk.cure.services.training import begin
 from pelk.cure.services.visits import sow
 from pelk.pots.services.diary import see
+from pelk.yards.models import Session
 from tests.factories import (
     PNG,
     bench_posted,
@@ -88,6 +91,9 @@ class EveryAddress(TestCase):
             "year": timezone.localdate().year,
             "pack": make_pack_size(owner).pk,
             "evidence": make_evidence(owner).pk,
+            "session": Session.objects.create(
+                session_key="theirs", user=owner, expire_date=timezone.now() + timedelta(days=1)
+            ).pk,
             "taken": LoggedImport.objects.create(yard=yard_of(owner), batch=batch).pk,
         }
         seen = ContentFile(PNG, "seen.png")

@@ -1,4 +1,4 @@
-"""Pages of people and yards."""
+"""The yard: signing up, where it is, its measures and water."""
 
 from django.contrib import messages
 from django.contrib.auth import login
@@ -12,12 +12,14 @@ from pelk.core.base.errors import PelkError
 from pelk.ui.pages import way_back
 from pelk.yards import pages
 from pelk.yards.forms import SignUpForm, WaterForm, YardForm
+from pelk.yards.limits import SIGN_UPS, limited
 from pelk.yards.middleware import YardRequest
 from pelk.yards.services import change_system, keep_settings, keep_water, sign_up
 
 
 @login_not_required
 @require_http_methods(["GET", "POST"])
+@limited(SIGN_UPS)
 def sign_up_page(request: HttpRequest) -> HttpResponse:
     """Take in a new person and open their yard."""
     form = SignUpForm(request.POST or None, spoken=request.headers.get("Accept-Language", ""))

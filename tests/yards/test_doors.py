@@ -1,0 +1,141 @@
+"""Guessing, flooding, being found out: what the doors of a yard stand."""
+
+import re
+from threading import Lock, Thread
+from time import sleep
+from unittest.mock import patch
+
+from django.contrib.auth.hashers import Argon2PasswordHasher
+from django.db import OperationalError
+from django.test import SimpleTestCase, TestCase, override_settings
+from django.utils import timezone
+
+from pelk.yards.hashers import LONGEST, OneAtATime
+from pelk.yards.limits import Limit, passes
+from pelk.yards.models import Session
+from pelk.yards.sessions import hashed
+from tests.factories import make_user
+
+PHONE = "Mozilla/5.0 (Linux; Android 14) AppleWebKit/537.36 Chrome/120.0 Mobile"
+SIGN_IN = "/yard/sign-in/"
+# A page's own token differs each time.
+MASKED = re.compile(r"[A-Za-z0-9]{64}")
+
+
+class Guessing(TestCase):
+    def setUp(self):
+        self.user = make_user("bench@steps.example")
+
+    @override_settings(AXES_ENABLED=True)
+    def test_after_some_wrong_passwords_the_door_rests_in_friendly_words(self):
+        typed = {"username": "bench@steps.example", "password": "wrong-and-long"}
+        for name in ("bench@steps.example", "Bench@Steps.example") * 4:
+            page = self.client.post(SIGN_IN, {**typed, "username": name})
+        self.assertContains(page, "Locked for a while", status_code=429)
+        self.user.set_password("terrace-and-tub")
+        self.user.save()
+        right = {**typed, "password": "terrace-and-tub"}
+        self.assertEqual(self.client.post(SIGN_IN, right).status_code, 429)
+        # Another person at the same place is not locked out with them.
+        other = make_user("other@cove.example", "Cove")
+        other.set_password("terrace-and-tub")
+        other.save()
+        mine = {**right, "username": "other@cove.example"}
+        self.assertEqual(self.client.post(SIGN_IN, mine).status_code, 302)
+
+    @override_settings(LIMITS=True)
+    def test_links_and_sign_ups_are_bounded_from_one_place(self):
+        answers = [self.client.post("/yard/link/", {"email": "x@y.example"}) for _ in range(8)]
+        codes = [answer.status_code for answer in answers]
+        self.assertEqual((codes[0], codes[-1]), (302, 429))
+        self.assertContains(answers[-1], "Wait 60 minutes", status_code=429)
+        codes = [self.client.post("/yard/sign-up/", {}).status_code for _ in range(12)]
+        self.assertEqual((codes[0], codes[-1]), (200, 429))
+
+    def test_a_limit_begins_anew_when_its_time_is_over(self):
+        limit = Limit("probe", 2, 60, "")
+        self.assertEqual([passes(limit, "a") for _ in range(3)], [True, True, False])
+        self.assertTrue(passes(limit, "b"))
+        later = timezone.now() + timezone.timedelta(seconds=61)
+        with patch("pelk.yards.limits.timezone.now", return_value=later):
+            self.assertTrue(passes(limit, "a"))
+
+    def test_a_link_is_promised_alike_whoever_asks(self):
+        known = self.client.post("/yard/link/", {"email": self.user.email}, follow=True)
+        nobody = self.client.post("/yard/link/", {"email": "nobody@x.example"}, follow=True)
+        self.assertEqual(known.status_code, nobody.status_code)
+        self.assertEqual(known.redirect_chain, nobody.redirect_chain)
+        self.assertEqual(*(MASKED.sub("", p.content.decode()) for p in (known, nobody)))
+
+
+class Passwords(SimpleTestCase):
+    def test_hashed_one_at_a_time_and_never_when_too_long(self):
+        now, most, lock = 0, 0, Lock()
+
+        def slow(*_):
+            nonlocal now, most
+            with lock:
+                now += 1
+                most = max(most, now)
+            sleep(0.02)
+            with lock:
+                now -= 1
+            return True
+
+        with patch.object(Argon2PasswordHasher, "verify", slow):
+            threads = [Thread(target=OneAtATime().verify, args=["x", "y"]) for _ in range(6)]
+            for thread in threads:
+                thread.start()
+            for thread in threads:
+                thread.join()
+            self.assertEqual(most, 1)
+        with patch.object(Argon2PasswordHasher, "verify", side_effect=AssertionError):
+            self.assertFalse(OneAtATime().verify("x" * (LONGEST + 1), "y"))
+
+
+class Sessions(TestCase):
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+
+    def test_the_table_holds_no_key_that_opens(self):
+        key = self.client.session.session_key
+        row = Session.objects.get()
+        self.assertNotEqual(row.pk, key)
+        self.assertEqual((row.pk, row.user), (hashed(key), self.user))
+        self.client.cookies["sessionid"] = row.pk
+        self.assertEqual(self.client.get("/log/").status_code, 302)
+
+    def test_they_are_listed_and_ended_from_the_yard(self):
+        other = self.client_class(headers={"User-Agent": PHONE})
+        self.user.set_password("terrace-and-tub")
+        self.user.save()
+        self.client.force_login(self.user)
+        typed = {"username": self.user.email, "password": "terrace-and-tub"}
+        self.assertEqual(other.post(SIGN_IN, typed).status_code, 302)
+        page = self.client.get("/yard/sign-ins/")
+        self.assertContains(page, "Chrome or its kin on a phone")
+        self.assertContains(page, "this one")
+        row = Session.objects.get(browser=PHONE)
+        self.client.post(f"/yard/sign-ins/{row.pk}/end/")
+        self.assertEqual(other.get("/log/").status_code, 302)
+        self.assertEqual(self.client.get("/log/").status_code, 200)
+
+
+class Answers(TestCase):
+    def setUp(self):
+        self.client.force_login(make_user())
+
+    def test_pages_of_a_person_are_kept_by_nobody_and_go_out_small(self):
+        page = self.client.get("/shelf/", headers={"Accept-Encoding": "gzip"})
+        self.assertIn("no-store", page["Cache-Control"])
+        self.assertIn("camera=()", page["Permissions-Policy"])
+        self.assertEqual(page["Content-Encoding"], "gzip")
+
+    def test_a_locked_database_is_said_and_keeps_what_was_typed(self):
+        busy = OperationalError("database is locked")
+        with patch("pelk.log.views.log.record", side_effect=busy):
+            page = self.client.post("/log/note/", {"note": "frost on the terrace"})
+        self.assertContains(page, "Send it again", status_code=503)
+        self.assertContains(page, 'value="frost on the terrace"', status_code=503)
+        self.assertEqual(page["Retry-After"], "5")
