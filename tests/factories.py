@@ -25,7 +25,7 @@ from pelk.shelf.services.lab import keep_report, send_sample
 from pelk.shelf.services.materials import Said, add_own, say_values
 from pelk.shelf.services.measures import keep_measure
 from pelk.shelf.services.words import keep_pack_size, teach_word
-from pelk.yards.services import sign_up
+from pelk.yards.services.yards import sign_up
 
 PASSWORD = "wheelbarrow-and-rain"
 

@@ -132,7 +132,7 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "yards.User"
 PASSWORD_HASHERS = [
-    "pelk.yards.hashers.OneAtATime",
+    "pelk.yards.doors.hashers.OneAtATime",
     "django.contrib.auth.hashers.PBKDF2PasswordHasher",
 ]
 _VALIDATORS = "django.contrib.auth.password_validation."
@@ -141,7 +141,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"{_VALIDATORS}MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
     {"NAME": f"{_VALIDATORS}CommonPasswordValidator"},
     {"NAME": f"{_VALIDATORS}NumericPasswordValidator"},
-    {"NAME": "pelk.yards.passwords.NotTooLong"},
+    {"NAME": "pelk.yards.doors.passwords.NotTooLong"},
 ]
 AUTHENTICATION_BACKENDS = [
     "axes.backends.AxesStandaloneBackend",
@@ -158,7 +158,7 @@ AXES_LOCKOUT_TEMPLATE = "yards/locked.html"
 AXES_CLIENT_IP_CALLABLE = "pelk.ui.addresses.address_of"
 AXES_DISABLE_ACCESS_LOG = True
 AXES_VERBOSE = False
-SESSION_ENGINE = "pelk.yards.sessions"
+SESSION_ENGINE = "pelk.yards.doors.sessions"
 LOGIN_URL = "yards:sign_in"
 LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "yards:sign_in"

@@ -8,6 +8,7 @@ from django.urls import include, path
 from django.views.decorators.http import require_safe
 
 from pelk.bench.models import Recipe
+from pelk.exchange.views import formats
 from pelk.yards.middleware import YardRequest
 
 
@@ -53,6 +54,8 @@ urlpatterns = [
     path("pots/", include("pelk.pots.urls")),
     path("today/", include("pelk.today.urls")),
     path("exchange/", include("pelk.exchange.urls")),
+    path("formats/<slug:name>.schema.json", formats.schema, name="schema"),
+    path("formats/<slug:name>.example.json", formats.example, name="example"),
     path("log/", include("pelk.log.urls")),
     path("sources/", include("pelk.sources.urls")),
 ]

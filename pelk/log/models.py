@@ -54,6 +54,8 @@ class Entry(models.Model):
     at = models.DateTimeField(default=timezone.now)
     written_at = models.DateTimeField(default=timezone.now, editable=False)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    # What the yard read of them then; it goes when the account goes.
+    by_name = models.CharField(max_length=80, blank=True)
     station = models.CharField(max_length=10, choices=Station)
     text = models.CharField(max_length=300)
     url = models.CharField(max_length=200, blank=True)

@@ -56,8 +56,16 @@ class User(AbstractUser):
     username = None  # type: ignore[assignment]
     email = models.EmailField("email", unique=True)
 
+    # Asked to be forgotten; until then it can be taken back.
+    ends_at = models.DateTimeField(null=True, blank=True, editable=False)
+
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS = []
+
+    @property
+    def shown_name(self) -> str:
+        """What others of the yard read of them: never the whole email."""
+        return self.first_name or self.email.partition("@")[0]
 
     objects = UserManager()  # type: ignore[assignment, misc]
 
@@ -95,6 +103,8 @@ class Yard(Lockable):
     water = models.JSONField("water", default=dict)
     feeding_style = models.JSONField("how the grower works", default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
+    # Asked to be deleted; until then it can be taken back.
+    ends_at = models.DateTimeField(null=True, blank=True, editable=False)
 
     class Meta:
         constraints = [
@@ -138,15 +148,34 @@ class Yard(Lockable):
         return FeedingStyle.of(self.feeding_style)
 
 
-class Membership(models.Model):
+class Role(models.TextChoices):
+    """What a person may do in a yard."""
+
+    KEEPER = "keeper", "keeper"
+    HAND = "hand", "hand"
+    GUEST = "guest", "guest, reads only"
+
+
+class Membership(Lockable):
     """A person's place in a yard."""
 
+    role = models.CharField(max_length=10, choices=Role, default=Role.KEEPER)
     user = models.ForeignKey(User, models.CASCADE, related_name="memberships")
     yard = models.ForeignKey(Yard, models.CASCADE, related_name="memberships")
 
     class Meta:
         ordering = ["pk"]
         constraints = [models.UniqueConstraint(fields=["user", "yard"], name="one_place_in_a_yard")]
+
+
+class Invitation(Lockable):
+    """A link into a yard, good once and for some days; the table holds its hash."""
+
+    yard = models.ForeignKey(Yard, models.CASCADE, related_name="invitations")
+    role = models.CharField(max_length=10, choices=Role, default=Role.HAND)
+    token = models.CharField(max_length=64, unique=True)
+    ends_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
 
 
 class YardScopedQuerySet(models.QuerySet[Any]):
@@ -205,7 +234,7 @@ class Session(AbstractBaseSession):
     @classmethod
     def get_session_store_class(cls) -> Any:
         """Return what reads and writes it."""
-        from pelk.yards.sessions import SessionStore  # noqa: PLC0415
+        from pelk.yards.doors.sessions import SessionStore  # noqa: PLC0415
 
         return SessionStore
 

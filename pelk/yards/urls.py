@@ -4,8 +4,8 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path, reverse_lazy
 
-from pelk.yards.forms import SignInForm
-from pelk.yards.limits import LINKS, SIGN_INS, limited
+from pelk.yards.doors.limits import LINKS, SIGN_INS, limited
+from pelk.yards.forms.yard import SignInForm
 from pelk.yards.views import people, yard
 
 app_name = "yards"
@@ -77,5 +77,18 @@ urlpatterns = [
     path("settings/", yard.settings_page, name="settings"),
     path("sign-ins/", people.sign_ins, name="sign_ins"),
     path("sign-ins/<slug:session>/end/", people.end_sign_in, name="end_sign_in"),
+    path("people/", people.people, name="people"),
+    path("people/invite/", people.invite, name="invite"),
+    path("people/<int:member>/role/", people.role, name="role"),
+    path("people/leave/", people.leave, name="leave"),
+    path("join/<str:token>/", people.join, name="join"),
+    path("switch/", people.switch, name="switch"),
+    path("account/", people.account, name="account"),
+    path("account/email/", people.email, name="email"),
+    path("account/email/<str:word>/", people.email_link, name="email_link"),
+    path("account/end/", people.end_account, name="end_account"),
+    path("account/stay/", people.stay, name="stay"),
+    path("end/", people.end_yard, name="end_yard"),
+    path("keep/", people.keep_yard, name="keep_yard"),
     path("system/", yard.system, name="system"),
 ]

@@ -10,10 +10,10 @@ from django.db import OperationalError
 from django.test import SimpleTestCase, TestCase, override_settings
 from django.utils import timezone
 
-from pelk.yards.hashers import LONGEST, OneAtATime
-from pelk.yards.limits import Limit, passes
+from pelk.yards.doors.hashers import LONGEST, OneAtATime
+from pelk.yards.doors.limits import Limit, passes
+from pelk.yards.doors.sessions import hashed
 from pelk.yards.models import Session
-from pelk.yards.sessions import hashed
 from tests.factories import make_user
 
 PHONE = "Mozilla/5.0 (Linux; Android 14) AppleWebKit/537.36 Chrome/120.0 Mobile"
@@ -57,7 +57,7 @@ class Guessing(TestCase):
         self.assertEqual([passes(limit, "a") for _ in range(3)], [True, True, False])
         self.assertTrue(passes(limit, "b"))
         later = timezone.now() + timezone.timedelta(seconds=61)
-        with patch("pelk.yards.limits.timezone.now", return_value=later):
+        with patch("pelk.yards.doors.limits.timezone.now", return_value=later):
             self.assertTrue(passes(limit, "a"))
 
     def test_a_link_is_promised_alike_whoever_asks(self):

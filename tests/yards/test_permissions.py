@@ -39,7 +39,16 @@ from tests.factories import (
 )
 
 # Addresses whose argument names nothing of a yard.
-SHARED = {"cure:calendar", "sources:work", "yards:link_password", "shelf:calibrate"}
+SHARED = {
+    "cure:calendar",
+    "sources:work",
+    "yards:link_password",
+    "yards:join",
+    "yards:email_link",
+    "schema",
+    "example",
+    "shelf:calibrate",
+}
 OPEN = {
     "barrow:worker",
     "yards:sign_in",
@@ -91,6 +100,7 @@ class EveryAddress(TestCase):
             "year": timezone.localdate().year,
             "pack": make_pack_size(owner).pk,
             "evidence": make_evidence(owner).pk,
+            "member": owner.memberships.get().pk,
             "session": Session.objects.create(
                 session_key="theirs", user=owner, expire_date=timezone.now() + timedelta(days=1)
             ).pk,

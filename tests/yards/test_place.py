@@ -6,7 +6,7 @@ from django.test import SimpleTestCase, TestCase
 
 from pelk.core.base.regions import climates
 from pelk.ui.money import currencies, foreign_sign, read_money, sign_of
-from pelk.yards.forms import SignUpForm, spoken_in
+from pelk.yards.forms.yard import SignUpForm, spoken_in
 from pelk.yards.models import Yard
 from tests.factories import PASSWORD, make_user, yard_of
 

@@ -24,7 +24,7 @@ from pelk.shelf.models.materials import Value
 from pelk.shelf.services.lab import decide, take_report
 from pelk.shelf.services.measures import keep_measure
 from pelk.yards.models import User, Yard
-from pelk.yards.services import keep_settings, sign_up
+from pelk.yards.services.yards import keep_settings, sign_up
 from tests.factories import (
     make_bag,
     make_heap,

@@ -19,5 +19,11 @@ def record(
 ) -> Entry:
     """Write one deed; `at` is when it happened, where that is not now."""
     return Entry.objects.create(
-        yard=yard, by=by, station=station, text=text[:300], url=url, at=at or timezone.now()
+        yard=yard,
+        by=by,
+        by_name=by.shown_name[:80] if by else "",
+        station=station,
+        text=text[:300],
+        url=url,
+        at=at or timezone.now(),
     )

@@ -61,7 +61,7 @@ def log_csv(request: YardRequest) -> StreamingHttpResponse:
         yield writer.writerow(HEADS)
         for entry in entries.iterator(CHUNK):
             at = timezone.localtime(entry.at).isoformat(timespec="minutes")
-            by = entry.by.email if entry.by else ""
+            by = entry.by_name
             yield writer.writerow([at, entry.station, by, _plain(entry.text), entry.url])
 
     answer = StreamingHttpResponse(lines(), content_type="text/csv; charset=utf-8")

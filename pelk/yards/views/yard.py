@@ -11,10 +11,10 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.core.base.errors import PelkError
 from pelk.ui.pages import way_back
 from pelk.yards import pages
-from pelk.yards.forms import SignUpForm, WaterForm, YardForm
-from pelk.yards.limits import SIGN_UPS, limited
+from pelk.yards.doors.limits import SIGN_UPS, limited
+from pelk.yards.forms.yard import SignUpForm, WaterForm, YardForm
 from pelk.yards.middleware import YardRequest
-from pelk.yards.services import change_system, keep_settings, keep_water, sign_up
+from pelk.yards.services.yards import change_system, keep_settings, keep_water, sign_up
 
 
 @login_not_required

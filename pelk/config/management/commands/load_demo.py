@@ -24,7 +24,7 @@ from pelk.pots.services.old_soil import answer, begin_old_soil
 from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import keep_on_shelf
 from pelk.yards.models import User, Yard
-from pelk.yards.services import sign_up
+from pelk.yards.services.yards import sign_up
 
 EMAIL, PASSWORD, YARD = "bench@gannetsteps.example", "terrace-and-tub", "Gannet Steps"
 AGE_DAYS = 21

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.exceptions import ValidationError
 
-from pelk.yards.hashers import LONGEST
+from pelk.yards.doors.hashers import LONGEST
 
 
 class NotTooLong:

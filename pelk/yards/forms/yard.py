@@ -28,7 +28,7 @@ from pelk.ui.money import currencies
 from pelk.ui.numbers import read_number
 from pelk.ui.units import sizes
 from pelk.yards.models import MILD_NORMALS, User, Yard
-from pelk.yards.services import TAKEN, Place
+from pelk.yards.services.yards import TAKEN, Place
 
 # The questions of a feeding style that the shelf filters by.
 ASKED = ("inputs", "water_holder", "aggregate")

@@ -1,0 +1,1 @@
+"""Pages of files in and out."""

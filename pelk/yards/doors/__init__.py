@@ -1,0 +1,1 @@
+"""What stands at the doors: passwords, sessions, how often somebody may knock."""

@@ -1,0 +1,1 @@
+"""What is typed of people and yards."""
