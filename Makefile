@@ -7,7 +7,7 @@ MANAGE := $(PY) manage.py
 ADDRESS := 127.0.0.1:8000
 STATIC := $(shell find pelk -path '*/static/*' -type f)
 
-.PHONY: demo serve test check quick browser bench shots share lock clean
+.PHONY: demo serve test-postgres soak test check quick browser bench shots share lock clean
 .DELETE_ON_ERROR:
 
 demo: .venv/run.stamp staticfiles/.stamp  ## set up, load the demo yard, serve
@@ -16,7 +16,16 @@ demo: .venv/run.stamp staticfiles/.stamp  ## set up, load the demo yard, serve
 	@echo "Pelk is at http://$(ADDRESS)/  (stop with Ctrl+C)"
 	.venv/bin/gunicorn pelk.config.wsgi --bind $(ADDRESS) --workers 2 --worker-class gthread --threads 4 --no-control-socket --log-level warning
 
-serve: demo
+serve: .venv/run.stamp staticfiles/.stamp  ## serve without demo data; the first person signs up
+	$(MANAGE) migrate --verbosity 0
+	@echo "Pelk is at http://$(ADDRESS)/  (stop with Ctrl+C); docs/deploy.md serves it for real"
+	PELK_BIND=$(ADDRESS) .venv/bin/gunicorn pelk.config.wsgi -c deploy/gunicorn.conf.py
+
+test-postgres: .venv/dev.stamp  ## the whole suite on a PostgreSQL of its own (Debian's)
+	bash deploy/with_postgres.sh $(MANAGE) test tests --settings pelk.config.settings_test --exclude-tag browser --noinput
+
+soak: .venv/dev.stamp  ## kills, writers, odd input, slow clients: bounded, on this machine alone
+	$(PY) -m tests.soak
 
 test: check browser  ## lint, types, import contracts, all tests
 

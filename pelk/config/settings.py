@@ -3,7 +3,8 @@
 PELK_DEBUG=1 shows errors, PELK_HOSTS names the hosts (comma-separated), PELK_HTTPS=1
 makes cookies secure behind TLS, PELK_VAR moves the folder of database, key and mail,
 PELK_SECRET_KEY overrides the key that is made and kept on the first run,
-PELK_PROXIED=1 believes the proxy in front, DATABASE_URL names another database.
+PELK_PROXIED=1 believes the proxy in front, DATABASE_URL names another database,
+PELK_LOG=json writes lines of JSON with the events of safety.
 """
 
 import os
@@ -218,9 +219,15 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 
-LOGGING = {
+# Lines of JSON where a service writes them, plain words on a terminal.
+LOGGING: dict[str, Any] = {
     "version": 1,
     "disable_existing_loggers": False,
+    "formatters": {"json": {"()": "pelk.config.logs.JsonLines"}},
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"pelk.security": {"level": "WARNING"}},
 }
+if os.environ.get("PELK_LOG") == "json":
+    LOGGING["handlers"]["console"]["formatter"] = "json"
+    LOGGING["loggers"]["pelk.security"]["level"] = "INFO"

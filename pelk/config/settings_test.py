@@ -10,14 +10,15 @@ from pelk.config.settings import DATABASES, STORAGES, VAR_DIR
 
 # A file, because Django's in-memory test database is one shared connection; without
 # WAL, so that its copy for a parallel run is whole.
-DATABASES["default"] |= {
-    "TEST": {"NAME": VAR_DIR / "test.sqlite3"},
-    "OPTIONS": {
-        "transaction_mode": "IMMEDIATE",
-        "timeout": 20,
-        "init_command": "PRAGMA journal_mode=MEMORY;",
-    },
-}
+if "sqlite" in DATABASES["default"]["ENGINE"]:
+    DATABASES["default"] |= {
+        "TEST": {"NAME": VAR_DIR / "test.sqlite3"},
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=MEMORY;",
+        },
+    }
 MEDIA_ROOT = VAR_DIR / "test-media"
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"

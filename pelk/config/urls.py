@@ -8,6 +8,7 @@ from django.urls import include, path
 from django.views.decorators.http import require_safe
 
 from pelk.bench.models import Recipe
+from pelk.config import health
 from pelk.exchange.views import formats
 from pelk.yards.middleware import YardRequest
 
@@ -46,6 +47,8 @@ handler404, handler500 = not_found, broken
 urlpatterns = [
     path("", home, name="home"),
     path("favicon.ico", icon),
+    path("health/live", health.live, name="live"),
+    path("health/ready", health.ready, name="ready"),
     path("yard/", include("pelk.yards.urls")),
     path("shelf/", include("pelk.shelf.urls")),
     path("bench/", include("pelk.bench.urls")),

@@ -1,5 +1,6 @@
 """App registration."""
 
+from importlib import import_module
 from typing import Any
 
 from django.apps import AppConfig
@@ -17,6 +18,7 @@ class YardsConfig(AppConfig):
     def ready(self) -> None:
         """Load the modules in which stations answer questions of earlier ones."""
         autodiscover_modules("selectors", "domain.due")
+        import_module("pelk.yards.doors.events").connect()
         user_logged_in.connect(_remember_browser, dispatch_uid="pelk.yards.browser")
 
 

@@ -50,6 +50,8 @@ SHARED = {
     "shelf:calibrate",
 }
 OPEN = {
+    "live",
+    "ready",
     "barrow:worker",
     "yards:sign_in",
     "yards:sign_up",

@@ -70,10 +70,13 @@ def not_planted(*, batch: Batch, by: User | None) -> None:
 
 
 @transaction.atomic
-def open_feed(*, yard: Yard, by: User | None) -> CalendarFeed:
-    """Give the yard a private calendar address; one that stood is revoked."""
+def open_feed(*, yard: Yard, by: User | None, anew: bool = False) -> CalendarFeed:
+    """Give the yard a private calendar address; the one that stands stays, unless asked anew."""
     yard.lock()
     for old in CalendarFeed.objects.of(yard).live():
+        if not anew:
+            standing: CalendarFeed = old
+            return standing
         old.put_away()
     row: CalendarFeed = CalendarFeed.objects.create(yard=yard, token=token_urlsafe(32))
     record(yard=yard, by=by, station=Station.CURE, text="A calendar address was made")

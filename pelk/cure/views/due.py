@@ -104,7 +104,8 @@ def calendar_file(request: YardRequest) -> HttpResponse:
     """Send what is due as a calendar file."""
     events = events_of_yard.ask(request.yard, timezone.localdate())
     name = f"{request.yard.name}: heaps and pots"
-    answer = HttpResponse(calendar_of(events, name, request.get_host()), content_type=ICS)
+    body = calendar_of(events, name, request.yard, request.build_absolute_uri)
+    answer = HttpResponse(body, content_type=ICS)
     answer["Content-Disposition"] = 'attachment; filename="pelk-heaps.ics"'
     return answer
 
@@ -115,7 +116,8 @@ def calendar(request: HttpRequest, token: str) -> HttpResponse:
     """Send what is due to a calendar that knows the private address; revoked ones are gone."""
     feed = get_object_or_404(CalendarFeed.objects.live().select_related("yard"), token=token)
     events = events_of_yard.ask(feed.yard, timezone.localdate())
-    body = calendar_of(events, f"{feed.yard.name}: heaps and pots", request.get_host())
+    name = f"{feed.yard.name}: heaps and pots"
+    body = calendar_of(events, name, feed.yard, request.build_absolute_uri)
     return HttpResponse(body, content_type=ICS)
 
 
@@ -126,5 +128,6 @@ def feed(request: YardRequest) -> HttpResponse:
         services.revoke_feed(yard=request.yard, by=request.user)
         messages.success(request, "The address is revoked: calendars that use it find nothing.")
     else:
-        services.open_feed(yard=request.yard, by=request.user)
+        anew = request.POST.get("action") == "another"
+        services.open_feed(yard=request.yard, by=request.user, anew=anew)
     return way_back(request, reverse("cure:heaps"))

@@ -12,6 +12,7 @@ from django.views.decorators.http import require_POST, require_safe
 from pelk.core.base.errors import PelkError
 from pelk.exchange.formats.yard_file import yard_file
 from pelk.exchange.services.yards import MOST_BYTES, is_empty, take_in_yard, unpacked
+from pelk.yards.doors.events import say
 from pelk.yards.doors.limits import DEAR, limited
 from pelk.yards.middleware import YardRequest
 
@@ -25,6 +26,7 @@ def yard(request: YardRequest) -> HttpResponse:
 @require_safe
 def yard_out(request: YardRequest) -> HttpResponse:
     """Hand out everything of the yard."""
+    say("a yard was carried off", request, yard=request.yard.pk)
     response = HttpResponse(yard_file(request.yard), content_type="application/zip")
     name = f"{slugify(request.yard.name) or 'yard'}-{timezone.localdate():%Y-%m-%d}.zip"
     response["Content-Disposition"] = f'attachment; filename="{name}"'

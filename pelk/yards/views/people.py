@@ -17,6 +17,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from pelk.core.base.errors import PelkError
 from pelk.ui.numbers import read_count
+from pelk.yards.doors.events import say
 from pelk.yards.doors.limits import LINKS, limited
 from pelk.yards.doors.sessions import hashed
 from pelk.yards.forms.people import EmailForm, InviteForm, NameForm
@@ -131,6 +132,7 @@ def role(request: YardRequest, member: int) -> HttpResponse:
     try:
         if asked in Role.values:
             services.give_role(yard=request.yard, member=row, role=asked)
+            say("a role was given", request, yard=request.yard.pk)
         elif asked == "away":
             services.remove(yard=request.yard, member=row)
     except PelkError as error:
@@ -195,6 +197,7 @@ def email_link(request: YardRequest, word: str) -> HttpResponse:
         if said["user"] != request.user.pk:
             raise signing.BadSignature
         services.change_email(user=request.user, email=said["email"])
+        say("an email was changed", request)
     except (signing.BadSignature, PelkError):
         messages.error(request, "This link is too old, or not yours: ask for another.")
     else:
@@ -205,6 +208,7 @@ def email_link(request: YardRequest, word: str) -> HttpResponse:
 @require_POST
 def end_account(request: YardRequest) -> HttpResponse:
     """Ask to be forgotten; thirty days to take it back."""
+    say("an account asked to be forgotten", request)
     try:
         services.end_account(user=request.user)
     except PelkError as error:
@@ -224,6 +228,7 @@ def stay(request: YardRequest) -> HttpResponse:
 def end_yard(request: YardRequest) -> HttpResponse:
     """Ask to delete the yard; thirty days to take it back."""
     services.end_yard(yard=request.yard)
+    say("a yard is to be deleted", request, yard=request.yard.pk)
     return redirect("yards:people")
 
 
