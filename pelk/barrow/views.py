@@ -31,6 +31,7 @@ from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
 from pelk.ui.square_code import square_code
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
@@ -54,6 +55,7 @@ def batches(request: YardRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def make(request: YardRequest, recipe: int) -> HttpResponse:
     """Say what will be made, in what; POST freezes it. A stop asks for a typed reason."""
     recipes = Recipe.objects.of(request.yard).live().with_versions()

@@ -245,3 +245,15 @@ class Tally(models.Model):
     key = models.CharField(max_length=120, unique=True)
     since = models.DateTimeField()
     count = models.PositiveIntegerField(default=0)
+
+
+class Done(models.Model):
+    """A form that makes something, sent once: its key, and where the first answer led."""
+
+    key = models.CharField(max_length=64)
+    user = models.ForeignKey(User, models.CASCADE, related_name="+")
+    at = models.DateTimeField(default=timezone.now)
+    led_to = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["user", "key"], name="done_once")]

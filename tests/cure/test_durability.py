@@ -39,7 +39,12 @@ ANSWERED = 60
 class Durability(SimpleTestCase):
     def test_kill_9_during_writes_loses_nothing_that_was_answered(self):
         with tempfile.TemporaryDirectory() as var:
-            env = {**os.environ, "PELK_VAR": var, "DJANGO_SETTINGS_MODULE": "pelk.config.settings"}
+            env = {
+                **os.environ,
+                "PELK_VAR": var,
+                "DATABASE_URL": "",
+                "DJANGO_SETTINGS_MODULE": "pelk.config.settings",
+            }
             command = [sys.executable, "-c", CHILD]
             with subprocess.Popen(command, env=env, stdout=subprocess.PIPE, text=True) as child:
                 answered = 0

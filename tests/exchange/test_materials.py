@@ -3,7 +3,9 @@
 import json
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
 from django.test import TestCase
+from django.test.utils import CaptureQueriesContext
 
 from pelk.core.materials.library import library
 from pelk.exchange.domain.materials import as_csv, as_json, preview
@@ -105,7 +107,9 @@ class InAndOut(TestCase):
 
     def test_many_at_once_ask_few_questions(self):
         rows = [{**NEW, "id": f"silt-{i}", "name": f"Silt {i}"} for i in range(300)]
-        with self.assertNumQueries(18):
+        # SQLite sends its rows in several parts, PostgreSQL in one.
+        with CaptureQueriesContext(connection) as asked:
             self.send(json.dumps(rows), action="take")
+        self.assertLessEqual(len(asked), 18)
         self.assertEqual(Material.objects.filter(yard=self.yard).count(), 300)
         self.assertContains(self.client.get("/shelf/silt-7/"), "Silt 7")

@@ -51,7 +51,7 @@ from tests.factories import (
 )
 
 # What of a yard stays at home: who may come in, and by which links.
-AT_HOME = {"CalendarFeed", "Membership", "Invitation", "Session", "Tally", "User", "Yard"}
+AT_HOME = {"CalendarFeed", "Membership", "Invitation", "Session", "Tally", "User", "Yard", "Done"}
 
 
 def full_yard(user):

@@ -181,6 +181,7 @@ class ForOurEyesOnly(SimpleTestCase):
             env = {
                 **os.environ,
                 "PELK_VAR": str(var),
+                "DATABASE_URL": "",
                 "DJANGO_SETTINGS_MODULE": "pelk.config.settings",
             }
             code = (

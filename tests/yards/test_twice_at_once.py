@@ -26,6 +26,7 @@ from pelk.shelf.services.measures import keep_measure
 from pelk.yards.models import User, Yard
 from pelk.yards.services.yards import keep_settings, sign_up
 from tests.factories import (
+    bench_posted,
     make_bag,
     make_heap,
     make_old_soil,
@@ -188,3 +189,80 @@ class TwiceAtOnce(TransactionTestCase):
         self.at_once(TrainingHeap, heap.pk, *[lambda row: wait(heap=row, days=5)] * 2)
         heap.refresh_from_db()
         self.assertEqual(heap.day, 10)
+
+
+class OneKey(TransactionTestCase):
+    """A form that makes something is pressed several times."""
+
+    def setUp(self):
+        self.user = make_user()
+        self.client.force_login(self.user)
+
+    def test_five_presses_of_make_are_one_batch_and_all_lead_to_it(self):
+        recipe = make_recipe(self.user)
+        url = f"/barrow/make/{recipe.pk}/"
+        typed = {"vessel": "barrow", "once": "pressed-five-times"}
+        answers, start = [], Barrier(5)
+
+        def press():
+            door = self.client_class()
+            door.cookies = self.client.cookies
+            start.wait(timeout=30)
+            answers.append(door.post(url, typed))
+            connection.close()
+
+        threads = [Thread(target=press) for _ in range(5)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join(timeout=60)
+        batch = Batch.objects.get()
+        self.assertEqual({a.headers["Location"] for a in answers}, {batch.get_absolute_url()})
+        # Another time it is another batch.
+        self.client.post(url, {**typed, "once": "again"})
+        self.assertEqual(Batch.objects.count(), 2)
+
+    def test_a_post_that_is_refused_may_be_sent_again_with_its_key(self):
+        url = "/shelf/lab/new/"
+        bad = {"text": "hello", "once": "k"}
+        self.assertEqual(self.client.post(url, bad).status_code, 200)
+        good = {
+            "material": "yard-compost", "text": "Total N 1.2 %", "method": "total", "basis": "dry",
+            "ec_method": "1:5", "dated": "2031-03-01", "once": "k",
+        }  # fmt: skip
+        self.assertEqual(self.client.post(url, good).status_code, 302)
+        self.assertEqual(self.client.post(url, good).status_code, 302)
+        self.assertEqual(LabReport.objects.count(), 1)
+
+
+TYPED = {
+    "name": "Kumquat tub mix",
+    "crop": "citrus",
+    "how": "litres",
+    "volume": "60",
+    "volume_unit": "L",
+    "part_material": ["coir-pith-loose", "pumice"],
+    "part_parts": ["3", "1"],
+    "dose_material": ["kelp-meal"],
+    "dose_unit": ["g/L"],
+}
+
+
+class OneRecipeTwoHands(TransactionTestCase):
+    def test_the_second_who_keeps_from_a_stale_page_is_shown_both_and_chooses(self):
+        user = make_user()
+        self.client.force_login(user)
+        recipe = make_recipe(user)
+        url = recipe.get_absolute_url()
+        mine, theirs = (
+            bench_posted({**TYPED, "dose_amount": [g], "base": "1", "action": "save"})
+            for g in ("2", "3")
+        )
+        self.assertEqual(self.client.post(url, theirs).status_code, 302)
+        page = self.client.post(url, mine)
+        self.assertContains(page, "kept v2 meanwhile")
+        self.assertContains(page, "3 g/L")
+        self.assertEqual(recipe.versions.count(), 2)
+        self.client.post(url, {**mine, "over": "2"})
+        self.assertEqual(recipe.versions.count(), 3)
+        self.assertEqual(recipe.versions.first().as_document().doses[0].amount, 2)

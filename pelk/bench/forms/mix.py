@@ -34,6 +34,7 @@ from pelk.ui.numbers import read_number
 from pelk.ui.units import FILLED, Measures, sizes
 
 KEPT_MAX = 200_000
+SHOWN_IONS = ("Ca", "Mg", "Na", "K", "Cl", "S", "NO3-N", "P", "B")
 SHOWN_ION_MG_L = 0.5
 FULL_PERCENT, PERCENT_SLACK = 100.0, 0.5
 NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
@@ -398,7 +399,10 @@ class BenchForm:
         """The water that was chosen, in a few figures."""
         kept = self._kept()
         ions = {e: c for e, c in self._ions(kept).items() if c >= SHOWN_ION_MG_L}
-        listed = ", ".join(f"{e} {sig(c, 2)}" for e, c in ions.items())
+        # In one order, whatever order a database keeps its keys in.
+        order = {e: i for i, e in enumerate(SHOWN_IONS)}
+        shown = sorted(ions.items(), key=lambda ion: (order.get(ion[0], len(order)), ion[0]))
+        listed = ", ".join(f"{e} {sig(c, 2)}" for e, c in shown)
         alkalinity = f"alkalinity {sig(self._alkalinity(kept), 3)} mg/L"
         return f"{alkalinity}; {listed} mg/L" if listed else alkalinity
 

@@ -25,6 +25,7 @@ from pelk.bench.models import Recipe, RecipeVersion
 from pelk.bench.pages import fitting, options
 from pelk.bench.pages.barrow_base import base_of
 from pelk.bench.pages.bench_page import KEYS, BenchPage, bench_page, goal_of
+from pelk.bench.pages.meanwhile import kept_meanwhile
 from pelk.bench.pages.sums import Beside
 from pelk.bench.selectors import changes_of, evaluated, mended
 from pelk.bench.views.book import own_recipe
@@ -44,6 +45,7 @@ from pelk.ui.numbers import read_count, read_number
 from pelk.ui.pages import render_page
 from pelk.ui.textures import texture_of
 from pelk.ui.units import sizes
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 # The answer to an edit comes without the fan; "ahead" then brings it.
@@ -60,12 +62,14 @@ KEEPS = frozenset(LEADS)
 
 
 @require_http_methods(["GET", "POST"])
+@once(*KEEPS)
 def new(request: YardRequest) -> HttpResponse:
     """Design a mix that is not kept yet."""
     return _bench(request, None)
 
 
 @require_http_methods(["GET", "POST"])
+@once(*KEEPS)
 def recipe(request: YardRequest, recipe: int) -> HttpResponse:
     """Show a recipe, try changes out, keep them."""
     return _bench(request, own_recipe(request, recipe))
@@ -92,7 +96,11 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
         _rewrite(form, request, held, by_volume=False)
     form.way_was = form.way
     shown = _read(form, request, held)
-    if action in KEEPS and shown is not None:
+    meanwhile = None
+    if action in KEEPS and shown is not None and recipe is not None:
+        base, over = (read_count(request.POST.get(name, "")) or 0 for name in ("base", "over"))
+        meanwhile = kept_meanwhile(recipe, base, over, form.as_document(), held)
+    if action in KEEPS and shown is not None and meanwhile is None:
         kept = services.save_recipe(
             yard=request.yard,
             by=request.user,
@@ -108,7 +116,12 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
         why = action.removeprefix("why:")
     else:
         why = request.POST.get("why_open", request.GET.get("why", ""))
-    context = {**_context(request, form, recipe, shown, why, held), **entering.context}
+    context = {
+        **_context(request, form, recipe, shown, why, held),
+        **entering.context,
+        "meanwhile": meanwhile,
+        "base_number": request.POST.get("base") or (recipe.latest.number if recipe else 0),
+    }
     response = render_page(request, "bench/bench.html", context, fragments=FRAGMENTS)
     if _target(request) == QUICK and shown is not None:
         trigger_client_event(response, "bench-read", after="settle")

@@ -19,6 +19,7 @@ from pelk.bench.views.bench import VERSIONS
 from pelk.bench.views.book import PER_PAGE
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 # What a new blend begins with, by common practice: nitrogen, phosphorus, potassium.
@@ -43,6 +44,7 @@ def blends(request: YardRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@once("keep")
 def new(request: YardRequest) -> HttpResponse:
     """Try a new blend; keep it."""
     return _blend(request, None)

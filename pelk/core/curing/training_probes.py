@@ -66,6 +66,7 @@ def salts_reading(game: Played, day: int, seed: int) -> str:
     return f"{game.ec(day) * noise:.1f} dS/m, and {game.ahead.limits.ec_ds_m:g} is the most"
 
 
+@cites("pelk", "noise of a thermometer")
 def warmth_in(case: Case, choice: str, game: Played, day: int, seed: int) -> float:
     """Return what a thermometer in the heap says. [°C]."""
     around = game.ahead.around.temperature_c

@@ -9,6 +9,7 @@ import numpy as np
 from pelk.core.acid_base.buffering import blend_curve, component
 from pelk.core.base.elements import CACO3_G_PER_EQ
 from pelk.core.base.errors import UnknownError
+from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.lab.report_lines import Reported
 from pelk.core.materials.material import Material, Range
@@ -66,6 +67,7 @@ def buffer_of(name: str) -> str | None:
     return "adams-evans" if "adams" in plain or plain.startswith("ae") else ""
 
 
+@cites("arithmetic", "an index is ten times its pH")
 def buffer_ph(row: Reported) -> float:
     """Return the buffer pH of a row: an index is ten times it.
 
@@ -83,6 +85,7 @@ def buffer_ph(row: Reported) -> float:
 
 
 @cites("smp1961", "SMP buffer: tons an acre by ten times the buffer pH")
+@answers
 def by_smp(ph: float, read_ph: float, target_ph: float) -> Range:
     """Return lime by the SMP buffer, or one made to read as it. [g/L].
 
@@ -92,7 +95,19 @@ def by_smp(ph: float, read_ph: float, target_ph: float) -> Range:
         Of the soil in water and of the soil in the buffer.
     target_ph : float
         One of `TARGETS`.
+
+    Returns
+    -------
+    Range
+        Pure calcium carbonate. [g/L]
+
+    Raises
+    ------
+    UnknownError
+        For another target.
     """
+    if target_ph not in SMP_TONS:
+        raise UnknownError("SMP is tabled to pH 6.0, 6.5 and 6.8 alone")
     start, slope = SMP_TONS[target_ph]
     tons = 0.0 if ph >= target_ph else max(start - slope * 10 * read_ph, 0.0)
     grams = tons * TON_ACRE_8_IN_G_L
@@ -100,6 +115,7 @@ def by_smp(ph: float, read_ph: float, target_ph: float) -> Range:
 
 
 @cites("mehlich1976", "acidity by the Mehlich buffer, meq in 100 cm3")
+@answers
 def by_mehlich(ph: float, read_ph: float, target_ph: float) -> Range:
     """Return lime by the Mehlich buffer: the charge alone to what a field is given. [g/L].
 
@@ -120,6 +136,7 @@ def by_mehlich(ph: float, read_ph: float, target_ph: float) -> Range:
 
 
 @cites("adams1962", "hydrogen saturation by pH, and acidity by the Adams-Evans buffer")
+@answers
 def by_adams_evans(ph: float, read_ph: float, target_ph: float, dry_kg_l: float) -> Range:
     """Return lime by the Adams-Evans buffer. [g/L].
 
@@ -137,6 +154,7 @@ def by_adams_evans(ph: float, read_ph: float, target_ph: float, dry_kg_l: float)
 
 
 @cites("adams1962", "hydrogen saturation by pH")
+@answers
 def by_capacity(ph: float, cec_meq_100g: float, target_ph: float, dry_kg_l: float) -> Range:
     """Return lime by exchange capacity: the hydrogen a soil of it holds at each pH. [g/L].
 
@@ -151,6 +169,8 @@ def by_capacity(ph: float, cec_meq_100g: float, target_ph: float, dry_kg_l: floa
     return _of_capacity(cec_meq_100g, ph, target_ph, dry_kg_l)
 
 
+@cites("adams1962", "hydrogen saturation by pH")
+@answers
 def hydrogen_share(ph: float) -> float:
     """Return what share of its exchange places a soil fills with acid at a pH, by Adams and Evans.
 

@@ -16,6 +16,7 @@ from pelk.cure.models import TrainingHeap
 from pelk.cure.pages.practice import ended, runway_of, shown_doses
 from pelk.cure.services import training as services
 from pelk.ui.numbers import read_number
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 MINE = 12
@@ -31,6 +32,7 @@ LATER = (
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def stories(request: YardRequest) -> HttpResponse:
     """List the stories; POST mixes a heap by one of them."""
     typed: dict[str, str] = {}

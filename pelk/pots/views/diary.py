@@ -16,6 +16,7 @@ from pelk.pots.services.diary import see
 from pelk.pots.views.groups import own_group
 from pelk.ui.numbers import read_count
 from pelk.ui.pictures import KIND
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 BESIDE = 60
@@ -42,6 +43,7 @@ def diary(request: YardRequest, group: int) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def saw(request: YardRequest, group: int) -> HttpResponse:
     """Write down what was seen, and say what is done first about it."""
     row = own_group(request, group)

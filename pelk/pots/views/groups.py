@@ -33,6 +33,7 @@ from pelk.soils.domain.measure_next import next_for
 from pelk.ui.appetite import appetite
 from pelk.ui.measure_says import measure_said
 from pelk.ui.pot_picture import pot_svg
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
@@ -54,6 +55,7 @@ def groups(request: YardRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def new(request: YardRequest) -> HttpResponse:
     """Describe a new group."""
     return _describe(request, None)

@@ -17,6 +17,7 @@ from pelk.pots.services import jars as services
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials
 from pelk.ui.numbers import read_number
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 20
@@ -24,6 +25,7 @@ LOWEST_PH, HIGHEST_PH = 2.0, 11.0
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def begin(request: YardRequest) -> HttpResponse:
     """Set up five jars, or go on with some."""
     form = JarForm(request.POST or None, yard=request.yard)

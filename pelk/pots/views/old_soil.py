@@ -20,6 +20,7 @@ from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials
 from pelk.ui.numbers import read_count, read_number
 from pelk.ui.soil_pictures import soil_picture
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 20
@@ -28,6 +29,7 @@ ENOUGH = 3
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def soils(request: YardRequest) -> HttpResponse:
     """List what was looked at, and begin with another soil."""
     asked = request.GET.get("group", "")

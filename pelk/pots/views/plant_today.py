@@ -20,10 +20,12 @@ from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.simulation.readiness import HELD_UP
 from pelk.pots.forms.plant_today import PlantTodayForm
 from pelk.pots.services.plant_today import plant_today
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def plant_recipe(request: YardRequest, recipe: int) -> HttpResponse:
     """Ask for the plant and the pots; POST mixes, fills and plants."""
     row = get_object_or_404(Recipe.objects.of(request.yard).live().with_versions(), pk=recipe)

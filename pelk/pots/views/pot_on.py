@@ -13,10 +13,12 @@ from pelk.pots.forms.pot_on import PotOnForm
 from pelk.pots.selectors import heaps_left
 from pelk.pots.services import pot_on as services
 from pelk.pots.views.groups import own_group
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def pot_on(request: YardRequest, group: int) -> HttpResponse:
     """Ask for the new pots and the mix; POST puts them in."""
     row = own_group(request, group)

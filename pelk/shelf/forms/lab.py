@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.db.models import F
 from django.http import QueryDict
 from django.utils import timezone
 
@@ -53,7 +54,9 @@ class SampleForm(MarkedForm):
     def chosen(self) -> Material:
         """The material, the yard's own before the shared."""
         visible = Material.objects.visible_to(self.yard).with_analysis()
-        rows = visible.filter(slug=self.cleaned_data["material"]).order_by("-yard_id")
+        rows = visible.filter(slug=self.cleaned_data["material"]).order_by(
+            F("yard_id").desc(nulls_last=True)
+        )
         return rows[0]
 
 

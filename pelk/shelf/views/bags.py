@@ -19,6 +19,7 @@ from pelk.shelf.services import bags as services
 from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.numbers import read_counts
 from pelk.ui.units import sizes
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE, MOVES = 40, 40
@@ -44,6 +45,7 @@ def bags(request: YardRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def buy(request: YardRequest, material: str) -> HttpResponse:
     """Put a bought package on the shelf."""
     row = own_or_shared(request, material)

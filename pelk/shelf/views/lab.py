@@ -13,6 +13,7 @@ from pelk.shelf.forms.lab import ReportForm, SampleForm, decisions_of
 from pelk.shelf.models.lab import LabReport, Sample
 from pelk.shelf.pages.lab_report import report_page
 from pelk.shelf.services import lab as services
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
@@ -32,6 +33,7 @@ def lab(request: YardRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def new_report(request: YardRequest) -> HttpResponse:
     """Take in a report: pasted, uploaded, or typed from paper."""
     form = ReportForm(
@@ -69,6 +71,7 @@ def report(request: YardRequest, report: int) -> HttpResponse:
 
 
 @require_POST
+@once()
 def send(request: YardRequest) -> HttpResponse:
     """Send a sample to the simulated lab."""
     form = SampleForm(request.POST, yard=request.yard)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
+from django.db.models import F
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -19,6 +20,7 @@ from pelk.shelf.pages.taught import taught_said
 from pelk.shelf.services import materials as services
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 FRAGMENTS = {"shelf-list": "shelf/_list.html", "label-says": "shelf/_label_says.html"}
@@ -62,6 +64,7 @@ def keep(request: YardRequest, material: str) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def add(request: YardRequest) -> HttpResponse:
     """Add a material of one's own, by its label."""
     like = request.GET.get("like", "")
@@ -83,7 +86,11 @@ def label_says(request: YardRequest) -> HttpResponse:
 def own_or_shared(request: YardRequest, slug: str) -> Material:
     """Return a material by its slug, the yard's own before the shared one."""
     visible = Material.objects.visible_to(request.yard).with_analysis()
-    rows = visible.filter(slug=slug).select_related("like").order_by("-yard_id")
+    rows = (
+        visible.filter(slug=slug)
+        .select_related("like")
+        .order_by(F("yard_id").desc(nulls_last=True))
+    )
     return rows.first() or get_object_or_404(rows)
 
 

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from decimal import Decimal
 from functools import lru_cache
+from secrets import token_urlsafe
 from typing import Any
 
 from django import template
@@ -91,6 +92,12 @@ def figure_low(figure: Figure) -> str:
 def figure_high(figure: Figure) -> str:
     """Write the upper end of a figure with its unit."""
     return figure_value(replace(figure, value=figure.high))
+
+
+@register.simple_tag
+def once() -> SafeString:
+    """Return the key of a form that makes something: pressed twice, it makes one."""
+    return format_html('<input type="hidden" name="once" value="{}">', token_urlsafe(12))
 
 
 @register.simple_tag

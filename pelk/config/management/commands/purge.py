@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from pelk.exchange.services.yards import purge_yard
 from pelk.log.models import Entry
-from pelk.yards.models import Invitation, Tally, User
+from pelk.yards.models import Done, Invitation, Tally, User
 from pelk.yards.services.people import due_yards
 
 
@@ -32,5 +32,6 @@ class Command(BaseCommand):
             user.delete()
             self.stdout.write("an account was forgotten")
         Invitation.objects.filter(ends_at__lte=now).delete()
+        Done.objects.filter(at__lte=now - timedelta(days=2)).delete()
         Tally.objects.filter(since__lte=now - timedelta(days=1)).delete()
         call_command("clearsessions")

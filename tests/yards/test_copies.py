@@ -1,0 +1,104 @@
+"""Copies made while it is in use, brought back whole, thinned by days, weeks, months."""
+
+import json
+import logging
+import os
+import subprocess
+import sys
+import tempfile
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from django.test import SimpleTestCase, TestCase
+
+from pelk.config.copies import STAMP, thin_out
+from pelk.config.logs import JsonLines
+
+FILL = """
+import django; django.setup()
+from django.core.management import call_command
+call_command("migrate", verbosity=0)
+from tests.factories import make_heap, make_photo, make_user
+user = make_user()
+make_photo(user, make_heap(user))
+"""
+SPOIL = """
+import django; django.setup()
+from pelk.cure.models import HeapPhoto
+from pelk.yards.models import User
+for photo in HeapPhoto.objects.all():
+    photo.file.delete()
+User.objects.all().delete()
+"""
+LOOK = """
+import django; django.setup()
+from pelk.cure.models import HeapPhoto
+from pelk.yards.models import User
+photo = HeapPhoto.objects.get()
+print(User.objects.count(), len(photo.file.read()) > 10)
+"""
+
+
+class Copies(SimpleTestCase):
+    def run_it(self, *arguments, ok=True):
+        said = subprocess.run(
+            [sys.executable, *arguments], env=self.env, capture_output=True, text=True, check=False
+        )
+        self.assertEqual(said.returncode == 0, ok, said.stderr[-500:])
+        return said.stdout.strip() if ok else said.stderr
+
+    def test_what_was_lost_is_brought_back_and_what_stood_there_is_kept(self):
+        with tempfile.TemporaryDirectory() as folder:
+            self.env = {
+                **os.environ,
+                "PELK_VAR": f"{folder}/var",
+                "DJANGO_SETTINGS_MODULE": "pelk.config.settings",
+            }
+            self.env["DATABASE_URL"] = ""
+            self.run_it("-c", FILL)
+            copy = Path(self.run_it("manage.py", "backup", f"{folder}/copies", "--thin"))
+            self.assertEqual(copy.stat().st_mode & 0o077, 0)
+            self.run_it("-c", SPOIL)
+            said = self.run_it("manage.py", "restore", str(copy))
+            self.assertEqual(self.run_it("-c", LOOK), "1 True")
+            self.assertTrue(Path(said.rsplit(" ", 1)[-1]).is_dir())
+            (copy / "pelk.sqlite3").write_bytes(b"SQLite format 3\0" + b"x" * 4000)
+            self.assertIn(
+                "nothing was changed", self.run_it("manage.py", "restore", str(copy), ok=False)
+            )
+            self.assertEqual(self.run_it("-c", LOOK), "1 True")
+
+
+class Thinned(SimpleTestCase):
+    def test_seven_days_four_weeks_twelve_months_stay(self):
+        with tempfile.TemporaryDirectory() as name:
+            folder, last = Path(name), datetime(2031, 12, 31, 3, 20)
+            for back in range(500):
+                (folder / (last - timedelta(days=back)).strftime(STAMP)).mkdir()
+            (folder / "mine").mkdir()
+            thin_out(folder)
+            left = sorted(p.name for p in folder.iterdir())
+            self.assertIn("mine", left)
+            days = [datetime.strptime(n, STAMP) for n in left if n != "mine"]
+            self.assertEqual(days[-7:], [last - timedelta(days=n) for n in range(6, -1, -1)])
+            self.assertEqual(len({(d.year, d.month) for d in days}), 12)
+            self.assertLessEqual(len(days), 7 + 4 + 12)
+
+
+class Served(TestCase):
+    def test_health_says_alive_and_ready(self):
+        self.assertEqual(self.client.get("/health/live").content, b"ok")
+        answer = self.client.get("/health/ready")
+        self.assertEqual(answer.json()["database"], "ok")
+
+    def test_log_lines_are_json_and_carry_no_secret(self):
+        record = logging.LogRecord("pelk.security", 20, "", 0, "signed in", (), None)
+        record.event, record.user = "signed in", 7
+        said = json.loads(JsonLines().format(record))
+        self.assertEqual((said["event"], said["user"]), ("signed in", 7))
+        with self.assertLogs("pelk.security", "INFO") as seen:
+            self.client.post("/yard/sign-in/", {"username": "a@b.example", "password": "s3cret"})
+        text = "".join(JsonLines().format(r) for r in seen.records)
+        self.assertIn("a wrong password", text)
+        self.assertNotIn("s3cret", text)
+        self.assertNotIn("a@b.example", text)
