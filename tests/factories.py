@@ -5,7 +5,6 @@ from decimal import Decimal
 from io import BytesIO
 
 from django.core.files.base import ContentFile
-from django.db.models import F
 from django.utils import timezone
 from PIL import Image
 
@@ -97,7 +96,7 @@ def make_bag(user, slug="cottonseed-meal", kg=20.0, price="62.00", count=1, **mo
         by=user,
         printed=printed,
         count=count,
-        material=Material.objects.filter(slug=slug).order_by(F("yard_id").desc(nulls_last=True))[0],
+        material=Material.objects.filter(slug=slug).own_first()[0],
         price=None if price is None else Decimal(price),
         **more,
     )
@@ -132,11 +131,7 @@ def make_pack_size(user, slug="perlite", pack="bag", litres=100.0):
 
 def say(user, slug, mark="label", note="", **values):
     """Give a material values of the grower's own; return its row."""
-    material = (
-        Material.objects.visible_to(yard_of(user))
-        .filter(slug=slug)
-        .order_by(F("yard_id").desc(nulls_last=True))
-    )
+    material = Material.objects.visible_to(yard_of(user)).filter(slug=slug).own_first()
     spans = {k: v if isinstance(v, Range) else Range(v, v, v) for k, v in values.items()}
     said = Said(mark, note=note)
     return say_values(yard=yard_of(user), by=user, material=material[0], said=said, values=spans)

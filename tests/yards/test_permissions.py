@@ -72,44 +72,49 @@ def addresses(resolver=None, prefix=""):
             yield from addresses(entry, inside)
 
 
+def everything_of(owner):
+    """Give a person one of everything; return what names each in an address."""
+    batch = make_heap(owner)
+    owned = {
+        "recipe": make_recipe(owner, name="Theirs").pk,
+        "batch": batch.pk,
+        "reading": make_reading(owner, batch).pk,
+        "material": make_own_material(owner).slug,
+        "bag": make_bag(owner).pk,
+        "blend": make_blend(owner).pk,
+        "value": say(owner, "kelp-meal", N=1.2).values.get().pk,
+        "fact": "N",
+        "measure": make_measure(owner).pk,
+        "report": make_report(owner).pk,
+        "sample": make_sample(owner).pk,
+        "test": sow(batch=batch, by=owner, seeds=20).pk,
+        "group": (pots := make_pots(owner)).pk,
+        "fill": make_fill(owner, pots).pk,
+        "jars": make_jars(owner).pk,
+        "soil": make_old_soil(owner).pk,
+        "deed": make_deed(owner, pots).pk,
+        "heap": begin(yard=yard_of(owner), by=owner, case="bed-table", doses={}).pk,
+        "photo": make_photo(owner, batch).pk,
+        "word": make_word(owner).pk,
+        "year": timezone.localdate().year,
+        "pack": make_pack_size(owner).pk,
+        "evidence": make_evidence(owner).pk,
+        "member": owner.memberships.get().pk,
+        "session": Session.objects.create(
+            session_key="theirs", user=owner, expire_date=timezone.now() + timedelta(days=1)
+        ).pk,
+        "taken": LoggedImport.objects.create(yard=yard_of(owner), batch=batch).pk,
+    }
+    seen = ContentFile(PNG, "seen.png")
+    see(group=pots, by=owner, on=timezone.localdate(), figures={}, text="", picture=seen)
+    return owned
+
+
 class EveryAddress(TestCase):
     @classmethod
     def setUpTestData(cls):
         cls.stranger = make_user("stranger@cove.example", "Upper Cove")
-        owner = make_user()
-        batch = make_heap(owner)
-        cls.owned = {
-            "recipe": make_recipe(owner, name="Theirs").pk,
-            "batch": batch.pk,
-            "reading": make_reading(owner, batch).pk,
-            "material": make_own_material(owner).slug,
-            "bag": make_bag(owner).pk,
-            "blend": make_blend(owner).pk,
-            "value": say(owner, "kelp-meal", N=1.2).values.get().pk,
-            "fact": "N",
-            "measure": make_measure(owner).pk,
-            "report": make_report(owner).pk,
-            "sample": make_sample(owner).pk,
-            "test": sow(batch=batch, by=owner, seeds=20).pk,
-            "group": (pots := make_pots(owner)).pk,
-            "fill": make_fill(owner, pots).pk,
-            "jars": make_jars(owner).pk,
-            "soil": make_old_soil(owner).pk,
-            "deed": make_deed(owner, pots).pk,
-            "heap": begin(yard=yard_of(owner), by=owner, case="bed-table", doses={}).pk,
-            "photo": make_photo(owner, batch).pk,
-            "word": make_word(owner).pk,
-            "year": timezone.localdate().year,
-            "pack": make_pack_size(owner).pk,
-            "evidence": make_evidence(owner).pk,
-            "member": owner.memberships.get().pk,
-            "session": Session.objects.create(
-                session_key="theirs", user=owner, expire_date=timezone.now() + timedelta(days=1)
-            ).pk,
-            "taken": LoggedImport.objects.create(yard=yard_of(owner), batch=batch).pk,
-        }
-        seen = ContentFile(PNG, "seen.png")
-        see(group=pots, by=owner, on=timezone.localdate(), figures={}, text="", picture=seen)
+        cls.owned = everything_of(make_user())
 
     def arguments(self, name, wanted):
         missing = set(wanted) - self.owned.keys()

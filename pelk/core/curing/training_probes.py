@@ -67,8 +67,23 @@ def salts_reading(game: Played, day: int, seed: int) -> str:
 
 
 @cites("pelk", "noise of a thermometer")
-def warmth_in(case: Case, choice: str, game: Played, day: int, seed: int) -> float:
-    """Return what a thermometer in the heap says. [°C]."""
+def warmth_in(game: Played, day: int, seed: int) -> float:
+    """Return what a thermometer in the heap says.
+
+    Parameters
+    ----------
+    game : Played
+        How it goes.
+    day : int
+        Since mixing. [d]
+    seed : int
+        Of its noise.
+
+    Returns
+    -------
+    float
+        To a tenth. [°C]
+    """
     around = game.ahead.around.temperature_c
     air = around if isinstance(around, float) else float(around[min(day, len(around) - 1)])
     return round(air + game.truth.warmer_c + float(_lot(seed, day).normal(0, WARM_READ_SD)), 1)
@@ -131,7 +146,7 @@ def looked(kind: str, case: Case, choice: str, game: Played, day: int, seed: int
     said: dict[str, Callable[[], str]] = {
         "smell": lambda: smell_of(game, day),
         "salts": lambda: salts_reading(game, day, seed),
-        "warmth": lambda: f"{warmth_in(case, choice, game, day, seed):g} °C",
+        "warmth": lambda: f"{warmth_in(game, day, seed):g} °C",
         "squeeze": lambda: squeeze_of(case, choice),
         "cress": lambda: cress_in(game, day, seed),
     }

@@ -71,6 +71,16 @@ def buffer_of(name: str) -> str | None:
 def buffer_ph(row: Reported) -> float:
     """Return the buffer pH of a row: an index is ten times it.
 
+    Parameters
+    ----------
+    row : Reported
+        Of a buffer.
+
+    Returns
+    -------
+    float
+        Read in the buffer. [pH]
+
     Raises
     ------
     UnknownError
@@ -175,6 +185,16 @@ def hydrogen_share(ph: float) -> float:
     """Return what share of its exchange places a soil fills with acid at a pH, by Adams and Evans.
 
     ``pH = 7.79 - 5.55 H + 2.27 H^2``, solved for H from 0 to 1.
+
+    Parameters
+    ----------
+    ph : float
+        Of the soil in water. [pH]
+
+    Returns
+    -------
+    float
+        Held by acid. [-]
     """
     inside = 5.55**2 - 4 * 2.27 * (7.79 - ph)
     return float(np.clip((5.55 - np.sqrt(max(inside, 0.0))) / (2 * 2.27), 0.0, 1.0))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.db.models import F
 from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -149,7 +148,7 @@ def materials_csv(request: YardRequest) -> HttpResponse:
 def material_json(request: YardRequest, material: str) -> HttpResponse:
     """Hand out one material."""
     rows = Material.objects.visible_to(request.yard).filter(slug=material)
-    material_row = rows.with_analysis().order_by(F("yard_id").desc(nulls_last=True)).first()
+    material_row = rows.with_analysis().own_first().first()
     row = material_row or get_object_or_404(rows)
     return _file(as_json([row.core]), "application/json", f"{material}.json")
 

@@ -9,7 +9,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
-from django.db.models import Q
+from django.db.models import F, Q
 from django.urls import reverse
 
 from pelk.core.base.errors import UnknownError
@@ -35,6 +35,10 @@ class MaterialQuerySet(models.QuerySet["Material"]):
         """Keep what a list shows: nothing put away, the yard's own before the shared."""
         own = Material.objects.filter(yard=yard, deleted_at=None, slug=models.OuterRef("slug"))
         return self.visible_to(yard).filter(Q(yard=yard) | ~models.Exists(own), deleted_at=None)
+
+    def own_first(self) -> MaterialQuerySet:
+        """Put the yard's own before the shared, on every database."""
+        return self.order_by(F("yard_id").desc(nulls_last=True))
 
     def with_analysis(self) -> MaterialQuerySet:
         """Say which analysis is the newest: `Material.core` knows most of them already."""

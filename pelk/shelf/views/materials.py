@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.db.models import F
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -86,11 +85,7 @@ def label_says(request: YardRequest) -> HttpResponse:
 def own_or_shared(request: YardRequest, slug: str) -> Material:
     """Return a material by its slug, the yard's own before the shared one."""
     visible = Material.objects.visible_to(request.yard).with_analysis()
-    rows = (
-        visible.filter(slug=slug)
-        .select_related("like")
-        .order_by(F("yard_id").desc(nulls_last=True))
-    )
+    rows = visible.filter(slug=slug).select_related("like").own_first()
     return rows.first() or get_object_or_404(rows)
 
 
