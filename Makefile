@@ -14,7 +14,7 @@ demo: .venv/run.stamp staticfiles/.stamp  ## set up, load the demo yard, serve
 	$(MANAGE) migrate --verbosity 0
 	$(MANAGE) load_demo
 	@echo "Pelk is at http://$(ADDRESS)/  (stop with Ctrl+C)"
-	.venv/bin/gunicorn pelk.config.wsgi --bind $(ADDRESS) --workers 2 --worker-class gthread --threads 4 --no-control-socket --log-level warning
+	PELK_BIND=$(ADDRESS) PELK_WORKERS=2 .venv/bin/gunicorn pelk.config.wsgi -c deploy/gunicorn.conf.py
 
 serve: .venv/run.stamp staticfiles/.stamp  ## serve without demo data; the first person signs up
 	$(MANAGE) migrate --verbosity 0

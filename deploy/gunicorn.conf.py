@@ -1,6 +1,9 @@
 """gunicorn behind the proxy: workers by the machine, slow and endless requests cut off."""
 
 import os
+import subprocess
+import sys
+from pathlib import Path
 
 bind = os.environ.get("PELK_BIND", "127.0.0.1:8000")
 workers = int(os.environ.get("PELK_WORKERS", str(min(2 * (os.cpu_count() or 1) + 1, 9))))
@@ -16,3 +19,18 @@ limit_request_fields = 60
 limit_request_field_size = 8000
 control_socket_disable = True
 loglevel = "warning"
+
+_work: list[subprocess.Popen[bytes]] = []
+
+
+def when_ready(server: object) -> None:
+    """Start the worker of dear answers with the server, where no unit of its own runs it."""
+    if os.environ.get("PELK_OWN_WORKER") != "0":
+        manage = Path(__file__).resolve().parents[1] / "manage.py"
+        _work.append(subprocess.Popen([sys.executable, str(manage), "work"]))
+
+
+def on_exit(server: object) -> None:
+    """End it with the server."""
+    for process in _work:
+        process.terminate()

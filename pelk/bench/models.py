@@ -130,3 +130,16 @@ class BlendVersion(models.Model):
                 fields=["blend", "number"], name="one_blend_version_of_a_number"
             )
         ]
+
+
+class FitAsked(YardScoped):
+    """Doses to be fitted: what was asked, for a worker; its answer, for the page that waits."""
+
+    posted = models.TextField()
+    begun_at = models.DateTimeField(null=True)
+    done_at = models.DateTimeField(null=True)
+    answer = models.JSONField(null=True)
+
+    class Meta:
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["done_at", "id"])]

@@ -12,6 +12,7 @@ urlpatterns = [
     path("compare/", compare.compare, name="compare"),
     path("new/", bench.new, name="new"),
     path("look/", entering.look, name="look"),
+    path("fit/<int:asked>/", bench.fit_answer, name="fit_answer"),
     path("blends/", blends.blends, name="blends"),
     path("blends/new/", blends.new, name="blend_new"),
     path("blends/<int:blend>/", blends.blend, name="blend"),

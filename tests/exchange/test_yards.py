@@ -51,7 +51,10 @@ from tests.factories import (
 )
 
 # What of a yard stays at home: who may come in, and by which links.
-AT_HOME = {"CalendarFeed", "Membership", "Invitation", "Session", "Tally", "User", "Yard", "Done"}
+AT_HOME = {
+    *("CalendarFeed", "Done", "FitAsked", "Invitation", "Membership"),
+    *("Session", "Tally", "User", "Yard"),
+}
 
 
 def full_yard(user):

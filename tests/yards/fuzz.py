@@ -17,7 +17,8 @@ ODD = (
 )  # fmt: skip
 CALM = ("1", "2", "keep", "save", "try", "sphagnum-peat-light", "2031-03-01", "mix", "6.1")
 # Addresses that end the walk itself.
-LEAVES = {"yards:sign_out", "yards:leave", "yards:switch", "yards:link_password"}
+# `ready` answers 503 where it means it.
+LEAVES = {"ready", "yards:sign_out", "yards:leave", "yards:switch", "yards:link_password"}
 
 
 def walked(owned):

@@ -7,6 +7,7 @@ from django.test import TestCase
 from django.urls import URLPattern, get_resolver, reverse
 from django.utils import timezone
 
+from pelk.bench.models import FitAsked
 from pelk.cure.models import LoggedImport
 from pelk.cure.services.training import begin
 from pelk.cure.services.visits import sow
@@ -99,6 +100,7 @@ def everything_of(owner):
         "year": timezone.localdate().year,
         "pack": make_pack_size(owner).pk,
         "evidence": make_evidence(owner).pk,
+        "asked": FitAsked.objects.create(yard=yard_of(owner), posted="").pk,
         "member": owner.memberships.get().pk,
         "session": Session.objects.create(
             session_key="theirs", user=owner, expire_date=timezone.now() + timedelta(days=1)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
+import msgspec
 from django.http import QueryDict
 
 from pelk.bench.formats.documents import DocumentError, MixDocument
@@ -60,6 +61,26 @@ class Fitted:
     notes: tuple[str, ...] = ()
     misses: list[str]
     total: str = ""
+
+
+def form_for(post: QueryDict, yard: Yard) -> BenchForm:
+    """Return the Bench's form as it was posted, read for a yard."""
+    form = BenchForm.from_post(post)
+    form.normals_c = yard.normals_c
+    form.read_in(yard.measures, is_typed=True)
+    form.pour(yard.water_analysis)
+    return form
+
+
+def stored(fitted: Fitted) -> dict[str, Any]:
+    """Return a fit as plain values, to be kept until its page asks."""
+    held: dict[str, Any] = msgspec.to_builtins(fitted)
+    return held
+
+
+def as_fitted(answer: Any) -> Fitted:
+    """Return a fit that was kept."""
+    return msgspec.convert(answer, Fitted)
 
 
 def fit(form: BenchForm, post: QueryDict, yard: Yard) -> Fitted:

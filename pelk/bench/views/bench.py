@@ -8,20 +8,21 @@ from contextlib import suppress
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpResponse
-from django.shortcuts import redirect
-from django.urls import reverse
+from django.http import HttpResponse, QueryDict
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import Resolver404, resolve, reverse
 from django.utils.text import slugify
-from django.views.decorators.http import require_http_methods
+from django.views.decorators.http import require_http_methods, require_safe
 from django_htmx.http import HttpResponseClientRedirect, trigger_client_event
 
 from pelk.bench import services
+from pelk.bench.domain import fit_queue
 from pelk.bench.domain.starting_points import starting_points
 from pelk.bench.formats.documents import DocumentError, MixDocument
 from pelk.bench.forms import edits
 from pelk.bench.forms.edits import Row
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm
-from pelk.bench.models import Recipe, RecipeVersion
+from pelk.bench.models import FitAsked, Recipe, RecipeVersion
 from pelk.bench.pages import fitting, options
 from pelk.bench.pages.barrow_base import base_of
 from pelk.bench.pages.bench_page import KEYS, BenchPage, bench_page, goal_of
@@ -270,6 +271,7 @@ def _context(
         "changes": _changes(request, form, shown, why, materials),
         "swaps": _swaps(request, form, materials),
         "fit": _fit(request, form),
+        "waits": _waits(request),
         "aim": fitting.aimed(form, request.yard, materials)
         if request.POST.get("action") == "aim"
         else None,
@@ -302,9 +304,52 @@ def _changes(
 
 def _fit(request: YardRequest, form: BenchForm) -> fitting.Fitted | None:
     """Return the drawer of fitted doses while it is open."""
-    if request.POST.get("action") not in ("fit", "fit-open"):
+    action = request.POST.get("action")
+    if action not in ("fit", "fit-open"):
         return None
+    if action == "fit" and fit_queue.is_worked():
+        # Reckoned elsewhere: the page waits, and shows its place.
+        blank = request.POST.copy()
+        blank["action"] = "fit-open"
+        return fitting.fit(form, blank, request.yard)
     return fitting.fit(form, request.POST, request.yard)
+
+
+def _waits(request: YardRequest) -> dict[str, int] | None:
+    """Return the place of a fit in the queue; None where it is reckoned at once."""
+    if request.POST.get("action") != "fit" or not fit_queue.is_worked():
+        return None
+    row = fit_queue.ask(yard=request.yard, by=request.user, posted=_question(request.POST))
+    return {"pk": row.pk, "before": fit_queue.before(row)}
+
+
+def _question(post: QueryDict) -> str:
+    """Return what a fit asks, without what differs at every press."""
+    asked = post.copy()
+    for name in ("csrfmiddlewaretoken", "once"):
+        asked.pop(name, None)
+    return asked.urlencode()
+
+
+@require_safe
+def fit_answer(request: YardRequest, asked: int) -> HttpResponse:
+    """Answer a fit that waited, or its place in the queue."""
+    row = get_object_or_404(FitAsked.objects.of(request.yard), pk=asked)
+    context: dict[str, Any] = {"here": _own_path(request.GET.get("here", ""))}
+    if row.done_at is None:
+        context["waits"] = {"pk": row.pk, "before": fit_queue.before(row)}
+    else:
+        context["fit"] = fitting.as_fitted(row.answer)
+    return render(request, "bench/_fit_answer.html", context)
+
+
+def _own_path(here: str) -> str:
+    """Return where the Bench posts to; only its own pages."""
+    try:
+        is_ours = resolve(here).view_name in ("bench:new", "bench:recipe")
+    except Resolver404:
+        is_ours = False
+    return here if is_ours else reverse("bench:new")
 
 
 def _swaps(

@@ -252,7 +252,11 @@ class CupForm(WeighingsForm):
             if data.get("fresh_g") and data.get("dried_g"):
                 moisture = moisture_by_drying(data["fresh_g"], data["dried_g"])
             note = f"mean of {len(values)}"
-            if data["state"] != "as used" and moisture is not None and core.moisture_pct:
+            if (
+                data.get("state") not in (None, "as used")
+                and moisture is not None
+                and core.moisture_pct
+            ):
                 # Weighed at another moisture: brought back to how it is used.
                 density = Range(
                     *(
