@@ -9,7 +9,6 @@ from pelk.log.views.put_away import put_away_paths
 app_name = "barrow"
 urlpatterns = [
     path("", views.batches, name="batches"),
-    path("worker.js", views.worker, name="worker"),
     path("make/<int:recipe>/", views.make, name="make"),
     path("<int:batch>/", views.card, name="card"),
     path("<int:batch>/tick/", views.tick, name="tick"),

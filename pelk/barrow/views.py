@@ -1,14 +1,11 @@
 """Pages of the Barrow."""
 
 from datetime import date
-from pathlib import Path
 from typing import Any
 
 from django.contrib import messages
-from django.contrib.auth.decorators import login_not_required
-from django.contrib.staticfiles import finders
 from django.core.paginator import Paginator
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -36,14 +33,6 @@ from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 40
 FRAGMENTS = {"card": "barrow/_card.html"}
-
-
-@require_safe
-@login_not_required
-def worker(request: HttpRequest) -> HttpResponse:
-    """Serve the worker that keeps opened cards without a signal, from the Barrow's address."""
-    path = str(finders.find("barrow/js/worker.js"))
-    return HttpResponse(Path(path).read_bytes(), content_type="text/javascript")
 
 
 @require_safe

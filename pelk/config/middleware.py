@@ -12,18 +12,14 @@ from django.utils.cache import patch_cache_control
 # What a page of ours never asks of a browser.
 NEVER = (
     "accelerometer",
-    "bluetooth",
     "camera",
     "display-capture",
     "geolocation",
     "gyroscope",
-    "hid",
-    "idle-detection",
     "magnetometer",
     "microphone",
     "midi",
     "payment",
-    "serial",
     "usb",
 )
 PERMISSIONS = ", ".join(f"{name}=()" for name in NEVER)

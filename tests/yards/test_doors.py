@@ -139,3 +139,27 @@ class Answers(TestCase):
         self.assertContains(page, "Send it again", status_code=503)
         self.assertContains(page, 'value="frost on the terrace"', status_code=503)
         self.assertEqual(page["Retry-After"], "5")
+
+
+class OnePhone(TestCase):
+    def test_what_another_person_wrote_is_not_taken_for_mine(self):
+        user = make_user()
+        self.client.force_login(user)
+        mine = self.client.get("/today/")["X-Pelk-Who"]
+        note = {"note": "frost"}
+        ok = self.client.post("/log/note/", note, headers={"X-Pelk-Author": mine})
+        self.assertEqual(ok.status_code, 302)
+        other = self.client.post("/log/note/", note, headers={"X-Pelk-Author": "f" * 16})
+        self.assertEqual(other.status_code, 409)
+        # Signed out it is refused too: a redirect to the door would look like taken.
+        out = self.client_class().post("/log/note/", note, headers={"X-Pelk-Author": mine})
+        self.assertEqual(out.status_code, 409)
+
+    def test_it_installs_and_has_a_page_without_signal(self):
+        said = self.client.get("/manifest.webmanifest").json()
+        self.assertEqual({i["sizes"] for i in said["icons"]}, {"192x192", "512x512"})
+        self.client.force_login(make_user())
+        page = self.client.get("/offline/")
+        self.assertNotIn("X-Pelk-Who", page)
+        self.assertNotContains(page, "data-who")
+        self.assertContains(self.client.get("/worker.js"), "pelk-pages-")

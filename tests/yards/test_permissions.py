@@ -53,7 +53,9 @@ SHARED = {
 OPEN = {
     "live",
     "ready",
-    "barrow:worker",
+    "worker",
+    "manifest",
+    "offline",
     "yards:sign_in",
     "yards:sign_up",
     "yards:place",

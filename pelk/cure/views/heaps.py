@@ -38,6 +38,7 @@ from pelk.ui.measure_says import MeasureSaid, measure_said
 from pelk.ui.pages import page_without_total
 from pelk.ui.ph_answers import AnswerSaid
 from pelk.ui.runway import Runway, runway
+from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
@@ -56,6 +57,7 @@ def heaps(request: YardRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@once()
 def heap(request: YardRequest, batch: int) -> HttpResponse:
     """Show a heap with its readings; POST keeps a new one, or asks about an odd one."""
     row = own_heap(request, batch)

@@ -43,7 +43,11 @@ document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) window.print();
 });
 
-// Cards kept for the dead spot belong to who is signed in: they go with the sign-out.
+// Pages kept for the dead spot belong to who is signed in: they go with the sign-out.
+// What they wrote and could not send stays, under their name, until they are here again.
 document.addEventListener("submit", (event) => {
-  if (event.target.matches("[action$='/sign-out/']") && "caches" in window) caches.delete("pelk-barrow-1");
+  if (!event.target.matches("[action$='/sign-out/']") || !("caches" in window)) return;
+  caches.delete(`pelk-pages-${document.body.dataset.who}`);
+  caches.delete("pelk-who");
 });
+if (document.body.dataset.who) navigator.serviceWorker?.register("/worker.js", { scope: "/" });
