@@ -174,7 +174,8 @@ READ_AS = {
     "g/m²": ReadAs("\u00a0oz/yd²", lambda g: g / sizes()["oz"] * YD2_M2),
 }
 METRIC = re.compile(
-    r"(?P<first>[-−]?\d+(?:\.\d+)?)(?:(?P<joint> to |–| and )(?P<last>\d+(?:\.\d+)?))?"
+    r"(?<!\d)(?P<first>[-−]?\d{1,15}(?:\.\d{1,15})?)"
+    r"(?:(?P<joint> to |–| and )(?P<last>\d{1,15}(?:\.\d{1,15})?))?"
     r"[\s\u00a0](?P<unit>kg/L|L/kg|g/m²|g/L|g a litre|°C|cm|mL|litres|L|kg|g)(?![\w/²])"
 )
 

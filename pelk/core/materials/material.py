@@ -24,7 +24,7 @@ from pelk.core.base.quantities import (
     Quantity,
 )
 
-IN_BRACKETS = re.compile(r"\s*\([^)]*\)")
+IN_BRACKETS = re.compile(r"\s?\([^()]{0,200}\)")
 # Columns of one number in the library carry an unstated spread.
 MEAL_SPREAD = (0.7, 1.3)
 LOT_SPREAD = (0.5, 2.0)
