@@ -19,7 +19,8 @@ for module in pkgutil.walk_packages(pelk.__path__, "pelk."):
         import_module(module.name)
 LINES = ["N" + " " * 10_000 + "x", "a" * 10_000, "1" * 10_000, "1," * 5_000, "1 " * 5_000,
          "(" * 10_000, "a " * 5_000 + "!", " " * 10_000, "-" * 10_000, "1.1" * 3_000,
-         "N 1.2 %" * 1_400, "=" * 10_000, "x1/2" * 2_500, "ab,;:\\t" * 1_600, "\\n" * 10_000, "%" * 10_000, "a_1-" * 2_500]
+         "N 1.2 %" * 1_400, "=" * 10_000, "x1/2" * 2_500, "ab,;:\\t" * 1_600,
+         "\\n" * 10_000, "%" * 10_000, "a_1-" * 2_500]
 tried = 0
 for name in sorted(n for n in sys.modules if n.startswith("pelk.")):
     for key, value in vars(sys.modules[name]).items():

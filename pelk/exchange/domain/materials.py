@@ -27,6 +27,7 @@ from pelk.shelf.models.materials import Material as Row
 from pelk.shelf.models.materials import cores_of
 from pelk.shelf.services.intake import Intake
 from pelk.shelf.services.materials import RESERVED
+from pelk.ui.cells import as_typed, plain_cell
 from pelk.ui.numbers import read_number
 from pelk.yards.models import Yard
 
@@ -107,7 +108,7 @@ def _heads(key: str) -> tuple[str, str]:
 
 def _cell(value: Any) -> str:
     text = "; ".join(value) if isinstance(value, list | tuple) else str(value or "")
-    return f"'{text}" if text[:1] in "=+@" else text
+    return plain_cell(text)
 
 
 def _span(value: Range | None) -> str:
@@ -185,7 +186,7 @@ def _row(row: Mapping[str | None, Any], where: str) -> dict[str, Any]:
         raise PelkError("found more cells than the header has", where)
     data: dict[str, Any] = {"format": FORMAT}
     for name in COLUMNS:
-        text = (row.get(name) or "").strip().removeprefix("'")
+        text = as_typed((row.get(name) or "").strip())
         if text:
             data[name] = (
                 [t.strip() for t in text.split(";")] if name in (*LISTS, "usable") else text

@@ -16,6 +16,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from pelk.log.models import Entry, EntryQuerySet, Station
 from pelk.log.services.record import record
+from pelk.ui.cells import plain_cell
 from pelk.ui.pages import page_without_total
 from pelk.yards.middleware import YardRequest
 
@@ -24,7 +25,6 @@ NOTE_LENGTH = 300
 HEADS = ("at", "station", "by", "what", "address")
 CHUNK = 500
 # A cell that a spreadsheet would take for a formula.
-FORMULAS = ("=", "+", "-", "@", "\t", "\r")
 
 
 @require_safe
@@ -62,7 +62,8 @@ def log_csv(request: YardRequest) -> StreamingHttpResponse:
         for entry in entries.iterator(CHUNK):
             at = timezone.localtime(entry.at).isoformat(timespec="minutes")
             by = entry.by_name
-            yield writer.writerow([at, entry.station, by, _plain(entry.text), entry.url])
+            cells = (at, entry.station, by, entry.text, entry.url)
+            yield writer.writerow([plain_cell(each) for each in cells])
 
     answer = StreamingHttpResponse(lines(), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = 'attachment; filename="pelk-log.csv"'
@@ -96,10 +97,6 @@ def _day(text: str) -> date | None:
         return parse_date(text)
     except ValueError:
         return None
-
-
-def _plain(text: str) -> str:
-    return f"'{text}" if text.startswith(FORMULAS) else text
 
 
 class _Echo:

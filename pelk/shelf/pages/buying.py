@@ -11,6 +11,7 @@ from pelk.core.materials.cost import cost
 from pelk.shelf.models.bags import Bag
 from pelk.shelf.models.materials import Material, ShelfItem
 from pelk.shelf.selectors import known_materials
+from pelk.ui.cells import plain_cell
 from pelk.yards.extensions import Need, needs_of_batches
 from pelk.yards.models import Yard
 
@@ -171,15 +172,8 @@ def as_csv(lines: BuyingList) -> str:
     out = StringIO()
     writer = csv.writer(out)
     writer.writerow(HEADS)
-    writer.writerows([_safe(cell) for cell in row] for row in table(lines))
+    writer.writerows([plain_cell(cell) for cell in row] for row in table(lines))
     return out.getvalue()
-
-
-def _safe(cell: object) -> object:
-    """Keep a spreadsheet from taking a name for a formula."""
-    if isinstance(cell, str) and cell[:1] in "=+-@":
-        return f"'{cell}"
-    return "" if cell is None else cell
 
 
 def as_xlsx(lines: BuyingList) -> bytes:
@@ -193,7 +187,7 @@ def as_xlsx(lines: BuyingList) -> bytes:
     sheet.append(list(HEADS))
     rows = table(lines)
     for row in rows:
-        sheet.append([_safe(cell) if isinstance(cell, str) else cell for cell in row])
+        sheet.append([plain_cell(cell) if isinstance(cell, str) else cell for cell in row])
     sheet.append([])
     sheet.append(["total", *[None] * 7, f"=SUM(I2:I{len(rows) + 1})", None, None, lines.currency])
     for cell in sheet[1]:
