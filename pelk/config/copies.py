@@ -132,7 +132,7 @@ def _run(program: str, *arguments: str) -> None:
     held = settings.DATABASES["default"]
     environment = {
         **os.environ,
-        "PGHOST": str(held.get("HOST") or ""),
+        "PGHOST": str(held.get("HOST") or held.get("OPTIONS", {}).get("host") or ""),
         "PGPORT": str(held.get("PORT") or ""),
         "PGUSER": str(held.get("USER") or ""),
         "PGPASSWORD": str(held.get("PASSWORD") or ""),

@@ -103,6 +103,8 @@ class Yard(Lockable):
     water = models.JSONField("water", default=dict)
     feeding_style = models.JSONField("how the grower works", default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
+    # Ever taken in; a struck-out one can be brought back, and so still counts.
+    pictures = models.PositiveIntegerField(default=0, editable=False)
     # Asked to be deleted; until then it can be taken back.
     ends_at = models.DateTimeField(null=True, blank=True, editable=False)
 

@@ -14,6 +14,7 @@ from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
 from pelk.ui.pictures import KIND
 from pelk.yards.models import User, Yard
+from pelk.yards.services.yards import count_picture
 
 
 @transaction.atomic
@@ -49,6 +50,7 @@ def count_sprouts(
 @transaction.atomic
 def keep_photo(*, batch: Batch, by: User | None, file: File[bytes], note: str) -> HeapPhoto:
     """Keep a picture of a heap, as it was made anew."""
+    count_picture(yard=batch.yard)
     row: HeapPhoto = HeapPhoto.objects.create(
         yard=batch.yard, batch=batch, file=file, kind=KIND, note=note
     )

@@ -6,6 +6,7 @@ from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_safe
 
+from pelk.core.base.errors import PelkError
 from pelk.cure.forms.visits import PenForm, PhotoForm, SowForm, SproutForm
 from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest
 from pelk.cure.services import visits as services
@@ -45,13 +46,17 @@ def photos(request: YardRequest, batch: int) -> HttpResponse:
     row = own_heap(request, batch)
     form = PhotoForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
-        services.keep_photo(
-            batch=row,
-            by=request.user,
-            file=form.cleaned_data["file"],
-            note=form.cleaned_data["note"],
-        )
-        return redirect("cure:photos", row.pk)
+        try:
+            services.keep_photo(
+                batch=row,
+                by=request.user,
+                file=form.cleaned_data["file"],
+                note=form.cleaned_data["note"],
+            )
+        except PelkError as error:
+            form.add_error("file", f"{error.message.capitalize()}.")
+        else:
+            return redirect("cure:photos", row.pk)
     shown = row.photos.filter(deleted_at=None)
     return render(request, "cure/photos.html", {"batch": row, "form": form, "photos": shown})
 

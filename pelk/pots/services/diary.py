@@ -13,6 +13,7 @@ from pelk.pots.models import PotDeed, PotGroup, PotPhoto
 from pelk.pots.services.groups import write_deed
 from pelk.ui.pictures import THUMB, re_encoded
 from pelk.yards.models import User
+from pelk.yards.services.yards import count_picture
 
 
 @transaction.atomic
@@ -26,6 +27,8 @@ def see(
     picture: File[bytes] | None,
 ) -> PotDeed:
     """Keep what was seen of some pots on a day, and its picture."""
+    if picture is not None:
+        count_picture(yard=group.yard)
     deed = write_deed(
         group=group,
         by=by,

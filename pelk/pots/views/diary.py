@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
+from pelk.core.base.errors import PelkError
 from pelk.core.crops.pests import PESTS
 from pelk.pots.forms.diary import SawForm
 from pelk.pots.models import PotGroup, PotPhoto
@@ -51,18 +52,22 @@ def saw(request: YardRequest, group: int) -> HttpResponse:
     form = SawForm(*sent, group=row)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
-        see(
-            group=row,
-            by=request.user,
-            on=data["on"],
-            figures=form.figures,
-            text=data["text"],
-            picture=data.get("picture") or None,
-        )
-        for slug in data["pests"]:
-            pest = PESTS[slug]
-            messages.warning(request, f"{pest.name.capitalize()}: {pest.first}")
-        return redirect("pots:diary", row.pk)
+        try:
+            see(
+                group=row,
+                by=request.user,
+                on=data["on"],
+                figures=form.figures,
+                text=data["text"],
+                picture=data.get("picture") or None,
+            )
+        except PelkError as error:
+            form.add_error("picture", f"{error.message.capitalize()}.")
+        else:
+            for slug in data["pests"]:
+                pest = PESTS[slug]
+                messages.warning(request, f"{pest.name.capitalize()}: {pest.first}")
+            return redirect("pots:diary", row.pk)
     return render(request, "pots/saw.html", {"group": row, "form": form})
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import TypedDict, Unpack
 
 from django.db import IntegrityError, transaction
+from django.db.models import F
 
 from pelk.core.base.errors import PelkError
 from pelk.core.base.regions import climates, regions
@@ -108,3 +109,22 @@ def change_system(*, yard: Yard, system: str) -> Yard:
     yard.system = Yard.System(system)
     yard.save(update_fields=["system"])
     return yard
+
+
+MOST_PICTURES = 3000
+
+
+@transaction.atomic
+def count_picture(*, yard: Yard) -> None:
+    """Count one more picture of a yard.
+
+    Raises
+    ------
+    PelkError
+        When it holds as many as a yard may.
+    """
+    rows = Yard.objects.filter(pk=yard.pk, pictures__lt=MOST_PICTURES)
+    if not rows.update(pictures=F("pictures") + 1):
+        raise PelkError(
+            f"this yard holds its {MOST_PICTURES} pictures already", "file"
+        )
