@@ -4,6 +4,7 @@ PELK_DEBUG=1 shows errors, PELK_HOSTS names the hosts (comma-separated), PELK_HT
 makes cookies secure behind TLS, PELK_VAR moves the folder of database, key and mail,
 PELK_SECRET_KEY overrides the key that is made and kept on the first run,
 PELK_PROXIED=1 believes the proxy in front, DATABASE_URL names another database,
+PELK_CONFIRM=1 opens a yard by a mailed link,
 PELK_LOG=json writes lines of JSON with the events of safety.
 """
 
@@ -28,6 +29,8 @@ HTTPS = os.environ.get("PELK_HTTPS") == "1"
 # Behind our own proxy, which says where a request came from and that it came by TLS.
 PROXIED = os.environ.get("PELK_PROXIED") == "1"
 LIMITS = True
+# Who signs up proves their email first; until then nobody is told whether it is taken.
+CONFIRM = os.environ.get("PELK_CONFIRM") == "1"
 ALLOWED_HOSTS = os.environ.get("PELK_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
 
 

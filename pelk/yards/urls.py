@@ -30,6 +30,7 @@ urlpatterns = [
     path("water/", yard.water_page, name="water"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign_out"),
     path("sign-up/", yard.sign_up_page, name="sign_up"),
+    path("welcome/<str:word>/", yard.welcome, name="welcome"),
     path("place/", yard.place, name="place"),
     path(
         "password/",

@@ -1,11 +1,14 @@
 """Guessing, flooding, being found out: what the doors of a yard stand."""
 
 import re
+from io import StringIO
 from threading import Lock, Thread
 from time import sleep
 from unittest.mock import patch
 
 from django.contrib.auth.hashers import Argon2PasswordHasher
+from django.core import mail
+from django.core.management import call_command
 from django.db import OperationalError
 from django.test import SimpleTestCase, TestCase, override_settings
 from django.utils import timezone
@@ -13,7 +16,7 @@ from django.utils import timezone
 from pelk.yards.doors.hashers import LONGEST, OneAtATime
 from pelk.yards.doors.limits import Limit, passes
 from pelk.yards.doors.sessions import hashed
-from pelk.yards.models import Session
+from pelk.yards.models import Session, User, Yard
 from tests.factories import make_user
 
 PHONE = "Mozilla/5.0 (Linux; Android 14) AppleWebKit/537.36 Chrome/120.0 Mobile"
@@ -66,6 +69,33 @@ class Guessing(TestCase):
         self.assertEqual(known.status_code, nobody.status_code)
         self.assertEqual(known.redirect_chain, nobody.redirect_chain)
         self.assertEqual(*(MASKED.sub("", p.content.decode()) for p in (known, nobody)))
+
+
+@override_settings(CONFIRM=True)
+class ByLink(TestCase):
+    TYPED = {"yard_name": "Wall Side", "password": "a-long-enough-one", "region": "GB"}
+
+    def test_signing_up_tells_nobody_whether_an_email_is_taken(self):
+        make_user("here@cove.example", "Cove")
+        new = self.client.post("/yard/sign-up/", {**self.TYPED, "email": "new@cove.example"})
+        taken = self.client.post("/yard/sign-up/", {**self.TYPED, "email": "here@cove.example"})
+        said = [MASKED.sub("", p.content.decode()) for p in (new, taken)]
+        self.assertEqual(*(re.sub("(new|here)@", "@", text) for text in said))
+        self.assertEqual(self.client.get("/log/").status_code, 302)
+        first, second = (m.body for m in mail.outbox)
+        self.assertIn("/yard/link/", second)
+        link = first.split("http://testserver")[1].split()[0]
+        self.assertRedirects(self.client.get(link), "/today/start/")
+        self.assertEqual(self.client.get("/log/").status_code, 200)
+        # The link is good once.
+        self.assertEqual(self.client_class().get(link).headers["Location"], "/yard/sign-in/")
+        self.assertEqual(self.client_class().get("/yard/welcome/x:y:z/").status_code, 404)
+
+    def test_who_never_follows_it_is_forgotten(self):
+        self.client.post("/yard/sign-up/", {**self.TYPED, "email": "new@cove.example"})
+        User.objects.update(date_joined=timezone.now() - timezone.timedelta(days=4))
+        call_command("purge", stdout=StringIO())
+        self.assertFalse(User.objects.exists() or Yard.objects.exists())
 
 
 class Passwords(SimpleTestCase):

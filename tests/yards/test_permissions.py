@@ -7,12 +7,15 @@ from django.test import TestCase
 from django.urls import URLPattern, get_resolver, reverse
 from django.utils import timezone
 
-from pelk.bench.models import FitAsked
-from pelk.cure.models import LoggedImport
+from pelk.bench.models import FitAsked, Recipe
+from pelk.cure.models import LoggedImport, Reading
 from pelk.cure.services.training import begin
 from pelk.cure.services.visits import sow
+from pelk.log.models import Entry
 from pelk.pots.services.diary import see
-from pelk.yards.models import Session
+from pelk.shelf.models.bags import Bag
+from pelk.yards.middleware import KEEPERS, ONES_OWN
+from pelk.yards.models import Membership, Session
 from tests.factories import (
     PNG,
     bench_posted,
@@ -46,6 +49,7 @@ SHARED = {
     "yards:link_password",
     "yards:join",
     "yards:email_link",
+    "yards:welcome",
     "schema",
     "example",
     "shelf:calibrate",
@@ -105,7 +109,9 @@ def everything_of(owner):
         "asked": FitAsked.objects.create(yard=yard_of(owner), posted="").pk,
         "member": owner.memberships.get().pk,
         "session": Session.objects.create(
-            session_key="theirs", user=owner, expire_date=timezone.now() + timedelta(days=1)
+            session_key=f"theirs-{owner.pk}",
+            user=owner,
+            expire_date=timezone.now() + timedelta(days=1),
         ).pk,
         "taken": LoggedImport.objects.create(yard=yard_of(owner), batch=batch).pk,
     }
@@ -140,6 +146,25 @@ class EveryAddress(TestCase):
                     self.assertIn(status, {404, 405})
                     tried += status == 404
         self.assertGreater(tried, 45)
+
+    def test_a_guest_changes_nothing_and_a_hand_no_settings_anywhere(self):
+        owner = make_user("keeper@steps.example", "Upper Steps")
+        owned, yard = everything_of(owner), yard_of(owner)
+        own = {"yards:sign_in", "yards:sign_up", "yards:link"} | ONES_OWN
+        for role, kept in (("guest", None), ("hand", KEEPERS)):
+            person = make_user(f"{role}@cove.example", "Cove")
+            person.memberships.all().delete()
+            Membership.objects.create(user=person, yard=yard, role=role)
+            self.client.force_login(person)
+            before = {model: model.objects.count() for model in (Entry, Bag, Recipe, Reading)}
+            for name, wanted in addresses():
+                if name in SHARED | OPEN | own or (kept is not None and name not in kept):
+                    continue
+                url = reverse(name, kwargs={key: owned[key] for key in wanted})
+                with self.subTest(name, role=role):
+                    self.assertIn(self.client.post(url).status_code, {403, 405})
+            after = {model: model.objects.count() for model in before}
+            self.assertEqual(after, before)
 
     def test_nothing_without_signing_in(self):
         for name, wanted in addresses():

@@ -5,6 +5,7 @@ from typing import Any
 from zoneinfo import available_timezones
 
 from django import forms
+from django.conf import settings
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 from django.urls import reverse
@@ -123,7 +124,7 @@ class SignUpForm(forms.Form):
     def clean_email(self) -> str:
         """Refuse an email that is taken."""
         email: str = self.cleaned_data["email"].lower()
-        if User.objects.filter(email=email).exists():
+        if not settings.CONFIRM and User.objects.filter(email=email).exists():
             raise forms.ValidationError(TAKEN)
         return email
 

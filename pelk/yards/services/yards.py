@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TypedDict, Unpack
 
+from django.contrib.auth.hashers import make_password
 from django.db import IntegrityError, transaction
 from django.db.models import F
 
@@ -67,6 +68,29 @@ def sign_up(*, email: str, password: str, yard_name: str, place: Place | None = 
     return user
 
 
+@transaction.atomic
+def sign_up_closed(
+    *, email: str, password: str, yard_name: str, place: Place | None = None
+) -> User | None:
+    """Save a new person who cannot come in before their link is followed; None where taken."""
+    if User.objects.filter(email=email).exists():
+        # As much work as for a new one: nobody learns by the clock.
+        make_password(password)
+        return None
+    user = sign_up(email=email, password=password, yard_name=yard_name, place=place)
+    user.is_active = False
+    user.save(update_fields=["is_active"])
+    return user
+
+
+@transaction.atomic
+def let_in(*, user: User) -> User:
+    """Open the door to who followed the link."""
+    user.is_active = True
+    user.save(update_fields=["is_active"])
+    return user
+
+
 class Settings(TypedDict, total=False):
     """What is typed of a yard."""
 
@@ -125,6 +149,4 @@ def count_picture(*, yard: Yard) -> None:
     """
     rows = Yard.objects.filter(pk=yard.pk, pictures__lt=MOST_PICTURES)
     if not rows.update(pictures=F("pictures") + 1):
-        raise PelkError(
-            f"this yard holds its {MOST_PICTURES} pictures already", "file"
-        )
+        raise PelkError(f"this yard holds its {MOST_PICTURES} pictures already", "file")

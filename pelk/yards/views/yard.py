@@ -1,10 +1,16 @@
 """The yard: signing up, where it is, its measures and water."""
 
+from typing import Any
+
+from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
+from django.core import signing
+from django.core.mail import send_mail
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
@@ -14,7 +20,17 @@ from pelk.yards import pages
 from pelk.yards.doors.limits import SIGN_UPS, limited
 from pelk.yards.forms.yard import SignUpForm, WaterForm, YardForm
 from pelk.yards.middleware import YardRequest
-from pelk.yards.services.yards import change_system, keep_settings, keep_water, sign_up
+from pelk.yards.models import User
+from pelk.yards.services.yards import (
+    change_system,
+    keep_settings,
+    keep_water,
+    let_in,
+    sign_up,
+    sign_up_closed,
+)
+
+DOOR_SALT, DOOR_GOOD_FOR_S = "pelk.yards.door", 48 * 3600
 
 
 @login_not_required
@@ -24,6 +40,9 @@ def sign_up_page(request: HttpRequest) -> HttpResponse:
     """Take in a new person and open their yard."""
     form = SignUpForm(request.POST or None, spoken=request.headers.get("Accept-Language", ""))
     if request.method == "POST" and form.is_valid():
+        if settings.CONFIRM:
+            _mail_door(request, form.said)
+            return render(request, "yards/door_sent.html", {"email": form.said["email"]})
         try:
             user = sign_up(**form.said)
         except PelkError as error:
@@ -32,6 +51,33 @@ def sign_up_page(request: HttpRequest) -> HttpResponse:
             login(request, user, "django.contrib.auth.backends.ModelBackend")
             return redirect("today:start")
     return render(request, "yards/sign_up.html", {"form": form})
+
+
+def _mail_door(request: HttpRequest, said: dict[str, Any]) -> None:
+    """Mail the link that opens the yard, or the one that opens the account that is there."""
+    user, email = sign_up_closed(**said), said["email"]
+    if user is not None:
+        word = signing.dumps(user.pk, salt=DOOR_SALT)
+        link = request.build_absolute_uri(reverse("yards:welcome", args=[word]))
+    else:
+        link = request.build_absolute_uri(reverse("yards:link"))
+    body = render_to_string("yards/door_mail.txt", {"link": link, "is_new": user is not None})
+    send_mail("Your yard at Pelk", body, None, [email])
+
+
+@login_not_required
+@require_safe
+def welcome(request: HttpRequest, word: str) -> HttpResponse:
+    """Let in who followed the link of their sign-up."""
+    try:
+        pk = signing.loads(word, salt=DOOR_SALT, max_age=DOOR_GOOD_FOR_S)
+    except signing.BadSignature:
+        return render(request, "yards/join.html", {"invitation": None}, status=404)
+    user = get_object_or_404(User, pk=pk)
+    if not user.is_active:
+        login(request, let_in(user=user), "django.contrib.auth.backends.ModelBackend")
+        return redirect("today:start")
+    return redirect("yards:sign_in")
 
 
 @login_not_required

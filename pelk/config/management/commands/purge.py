@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from pelk.exchange.services.yards import purge_yard
 from pelk.log.models import Entry
-from pelk.yards.models import Done, Invitation, Tally, User
+from pelk.yards.models import Done, Invitation, Tally, User, Yard
 from pelk.yards.services.people import due_yards
 
 
@@ -31,6 +31,11 @@ class Command(BaseCommand):
             Entry.objects.filter(by=user).update(by_name="")
             user.delete()
             self.stdout.write("an account was forgotten")
+        # Who never followed the link of their sign-up was never here.
+        nobody = User.objects.filter(is_active=False, date_joined__lte=now - timedelta(days=3))
+        for yard in Yard.objects.filter(memberships__user__in=nobody):
+            yard.delete()
+        nobody.delete()
         Invitation.objects.filter(ends_at__lte=now).delete()
         Done.objects.filter(at__lte=now - timedelta(days=2)).delete()
         Tally.objects.filter(since__lte=now - timedelta(days=1)).delete()
