@@ -29,7 +29,7 @@ class MakeForm(MarkedForm):
         label="mixed already, on",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        error_messages={"invalid": "Write a day, such as 2026-06-03."},
+        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
 
     def __init__(self, *args: Any, yard: Yard, evaluation: Evaluation, **kwargs: Any) -> None:
@@ -70,7 +70,7 @@ class MakeForm(MarkedForm):
         """Take a day that has been, and not too long ago to follow."""
         on: date | None = self.cleaned_data["mixed_on"]
         if on is not None and on > timezone.localdate():
-            raise forms.ValidationError("That day is still to come. Leave it blank to mix it now.")
+            raise forms.ValidationError("That day is in the future. Leave it blank to mix it now.")
         if on is not None and (timezone.localdate() - on).days > OLDEST_DAYS:
             raise forms.ValidationError("That is over two years ago. Enter it as old soil instead.")
         return on
@@ -132,7 +132,7 @@ class MadeForm(MarkedForm):
         """Ask for at least one part."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
         if not self.errors and not any(self.litres.values()):
-            raise forms.ValidationError("Something must have gone in.")
+            raise forms.ValidationError("Enter at least one amount.")
         return data
 
     @property

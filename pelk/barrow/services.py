@@ -69,7 +69,7 @@ def make_batch(
         raise StoppedError("This cannot be made: " + stops[0].text)
     is_held = bool(stops or judgement.harms)
     if is_held and not reason.strip():
-        raise StoppedError("Write why you go on in spite of it.", "reason")
+        raise StoppedError("Say why you are making it anyway.", "reason")
     held_in = mixed_in or MixedIn("barrow", yard.barrow_l, yard.barrow_limit_kg)
     batch: Batch = Batch.objects.create(
         yard=yard,

@@ -53,7 +53,7 @@ def make(request: YardRequest, recipe: int) -> HttpResponse:
     try:
         evaluation = evaluated(row.latest.as_document(), request.yard)
     except DocumentError:
-        messages.error(request, "This recipe cannot be made yet: mend it here first.")
+        messages.error(request, "This recipe can’t be made yet. Fix what is marked here first.")
         return redirect(row)
     typed = {"vessel": "barrow", **request.POST.dict()} if request.POST else None
     form = MakeForm(typed, yard=request.yard, evaluation=evaluation)
@@ -106,7 +106,7 @@ def made(request: YardRequest, batch: int) -> HttpResponse:
             services.record_as_mixed(
                 batch=row, by=request.user, litres=form.litres, grams=form.grams
             )
-            messages.success(request, "Kept: every number is reckoned with it now.")
+            messages.success(request, "Saved. Every figure now uses what really went in.")
             return redirect(row)
     return render(request, "barrow/made.html", {"batch": row, "form": form, "rows": rows})
 

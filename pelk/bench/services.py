@@ -105,7 +105,7 @@ def plan_recipe(
         return
     recipe.planned_at = (at or timezone.now()) if planned else None
     recipe.save(update_fields=["planned_at"])
-    word = "planned as a next batch" if planned else "no longer planned"
+    word = "added to the buying list" if planned else "removed from the buying list"
     _note(recipe, by, f"{recipe.name} {word}", at=at)
 
 

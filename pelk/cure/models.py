@@ -71,10 +71,10 @@ class Reading(YardScoped):
         PEN = "pen", "pen in the heap"
 
     class Moisture(models.TextChoices):
-        DUST = "dust", "dust"
-        CRUMBLES = "crumbles", "no drop, crumbles"
-        SPONGE = "sponge", "one or two drops"
-        RUNS = "runs", "runs"
+        DUST = "dust", "dust-dry"
+        CRUMBLES = "crumbles", "crumbles, no drop"
+        SPONGE = "sponge", "holds, one or two drops"
+        RUNS = "runs", "water runs out"
 
     class Smell(models.TextChoices):
         EARTHY = "earthy", "earthy"
@@ -89,7 +89,7 @@ class Reading(YardScoped):
     temperature_c = models.FloatField("heap °C", null=True, blank=True)
     ec_ds_m = models.FloatField("EC dS/m", null=True, blank=True)
     method = models.CharField(
-        "how pH and EC", max_length=10, choices=PhMethod, default=PhMethod.SLURRY
+        "measured by", max_length=10, choices=PhMethod, default=PhMethod.SLURRY
     )
     moisture = models.CharField("squeeze", max_length=10, choices=Moisture, blank=True)
     smell = models.CharField(max_length=12, choices=Smell, blank=True)
@@ -156,9 +156,9 @@ class SproutTest(YardScoped):
     sown_at = models.DateTimeField(default=timezone.now)
     seeds = models.PositiveSmallIntegerField("seeds in each dish", default=20)
     sprouted = models.PositiveSmallIntegerField("sprouted in the mix", null=True)
-    sprouted_control = models.PositiveSmallIntegerField("sprouted beside it", null=True)
-    root_mm = models.FloatField("mean root in the mix, mm", null=True)
-    root_control_mm = models.FloatField("mean root beside it, mm", null=True)
+    sprouted_control = models.PositiveSmallIntegerField("sprouted in the control", null=True)
+    root_mm = models.FloatField("mean root length in the mix, mm", null=True)
+    root_control_mm = models.FloatField("mean root length in the control, mm", null=True)
     counted_at = models.DateTimeField(null=True)
 
     class Meta:

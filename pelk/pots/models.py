@@ -34,8 +34,8 @@ class PotGroup(YardScoped):
         GROUND = "ground", "the ground"
 
     class Habit(models.TextChoices):
-        NORMAL = "normal", "as it dries"
-        OVER = "over", "often, a little too much"
+        NORMAL = "normal", "when it dries"
+        OVER = "over", "often, a bit too much"
         UNDER = "under", "rarely"
 
     name = models.CharField(max_length=80)
@@ -53,7 +53,7 @@ class PotGroup(YardScoped):
     plants = models.FloatField("plants in each", default=1.0)
     note = models.CharField(max_length=300, blank=True)
     habit = models.CharField("watered", max_length=10, choices=Habit, default=Habit.NORMAL)
-    dressing = models.CharField("dressed with", max_length=80, blank=True)
+    dressing = models.CharField("Top-dressed with", max_length=80, blank=True)
     liquid = models.CharField("liquid feed", max_length=80, blank=True)
     # Of liquid feeds, over what is usual for the crop.
     strength = models.FloatField("strength of liquid feeds", default=1.0)
@@ -201,7 +201,7 @@ class PotDeed(YardScoped):
         DRAINED = "drained", "drain test"
         LIFTED = "lifted", "lift test"
         HARVEST = "harvest", "harvest"
-        STARS = "stars", "season judged"
+        STARS = "stars", "season rated"
         PLANTED = "planted", "planted"
         NOTE = "note", "note"
         FED = "fed", "fed"

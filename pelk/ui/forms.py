@@ -8,7 +8,7 @@ from django import forms
 from pelk.ui.money import foreign_sign, read_money, sign_of
 from pelk.ui.numbers import read_number
 
-NOT_A_NUMBER = "Write one number, such as 0.9."
+NOT_A_NUMBER = "Enter one number, such as 0.9."
 
 
 class NumberField(forms.CharField):
@@ -52,7 +52,7 @@ class MoneyField(forms.CharField):
             )
         amount = read_money(text)
         if amount is None:
-            raise forms.ValidationError("Write an amount, such as 12.50.")
+            raise forms.ValidationError("Enter an amount, such as 12.50.")
         return amount.quantize(Decimal("0.01"))
 
 

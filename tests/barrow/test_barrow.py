@@ -49,14 +49,14 @@ class Making(BarrowCase):
         recipe = make_recipe(self.user, doses=STOPPED)
         url = f"/barrow/make/{recipe.pk}/"
         refused = self.client.post(url, {"reason": "  "})
-        self.assertContains(refused, "Write why you go on")
+        self.assertContains(refused, "Say why you are making it anyway")
         self.client.post(url, {"reason": "old lime kiln trial, goggles on"})
         self.assertEqual(Batch.objects.get().override_reason, "old lime kiln trial, goggles on")
 
     def test_a_hard_stop_nobody_overrides(self):
         recipe = make_recipe(self.user, doses=FORBIDDEN)
         page = self.client.get(f"/barrow/make/{recipe.pk}/")
-        self.assertContains(page, "Nobody can override")
+        self.assertContains(page, "cannot be overridden")
         with self.assertRaisesMessage(StoppedError, "cannot be made"):
             make_batch(recipe=recipe, by=self.user, reason="I insist")
 
@@ -234,7 +234,7 @@ class Card(BarrowCase):
                     data = {"load": load.number, "step": pick.key, "done": "1"}
                     self.client.post(f"/barrow/{batch.pk}/tick/", data)
         page = self.client.get(batch.get_absolute_url())
-        self.assertContains(page, "All mixed: take it to Cure")
+        self.assertContains(page, "All mixed: move to Cure")
         self.client.post(f"/barrow/{batch.pk}/finish/")
         self.assertContains(self.client.get("/cure/"), "K1 Kumquat tub mix")
         self.assertContains(self.client.get("/log/"), "K1 mixed, to Cure")

@@ -31,10 +31,10 @@ TYPED = {
 # What is typed instead, and the sentence that must stand on the page.
 BAD = [
     ({"part_parts": ["-4", "1"]}, "Parts: found -4"),
-    ({"part_parts": ["four", "1"]}, "Write one number"),
+    ({"part_parts": ["four", "1"]}, "Enter one number"),
     ({"part_parts": ["1e308", "1"]}, "Parts: found 1e+308"),
-    ({"part_parts": ["nan", "1"]}, "Write one number"),
-    ({"part_parts": ["", "1"]}, "Write one number"),
+    ({"part_parts": ["nan", "1"]}, "Enter one number"),
+    ({"part_parts": ["", "1"]}, "Enter one number"),
     ({"count": "0"}, "Number of pots: found 0"),
     ({"count": "1.5"}, "whole number of pots"),
     ({"count": "-3"}, "Number of pots"),
@@ -46,7 +46,7 @@ BAD = [
     ({"kind": "boot"}, "boot"),
     ({"crop": "triffids"}, "triffids"),
     ({"spare": "900"}, "Spare"),
-    ({"dose_amount": ["0.9.1"]}, "Write one number"),
+    ({"dose_amount": ["0.9.1"]}, "Enter one number"),
     ({"dose_amount": ["-1"]}, "Dose amount"),
     ({"dose_amount": ["1e308"]}, "Dose amount"),
     ({"dose_amount": ["99999"]}, "Dose: found 99999"),
@@ -57,7 +57,7 @@ BAD = [
     ({"part_material": ["perlite", "perlite"]}, "there twice"),
     ({"part_material": [], "part_parts": []}, "at least one part"),
     ({"name": "  "}, "Give the mix a name"),
-    ({"temperature": "warm"}, "Write one number"),
+    ({"temperature": "warm"}, "Enter one number"),
     ({"temperature": "1e308"}, "Temperature: found"),
     ({"alkalinity": "-5"}, "Alkalinity"),
     ({"weekly": "900"}, "Water a week"),
@@ -155,18 +155,18 @@ class TryingOut(BenchCase):
             ("ph_forecast", "where the mix holds what is left"),
             ("ready", "three days running"),
             ("ec_later", "no crop has taken anything"),
-            ("air", "a drain test beats it"),
+            ("air", "a drain test is better"),
             ("c_to_n", "never averaged"),
         ):
             with self.subTest(key):
                 page = self.post(action=f"why:{key}")
-                self.assertContains(page, "Who says so")
+                self.assertContains(page, "Sources")
                 self.assertContains(page, words)
-        self.assertNotContains(self.post(action="why:nonsense"), "Who says so")
+        self.assertNotContains(self.post(action="why:nonsense"), "Sources")
 
     def test_an_empty_bench_waits(self):
         page = self.client.get("/bench/new/")
-        self.assertContains(page, "Nothing to say yet")
+        self.assertContains(page, "the results appear here")
         self.assertContains(page, "want a pH of")
 
     def test_stops_and_cautions_are_said(self):

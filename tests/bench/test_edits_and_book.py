@@ -84,7 +84,7 @@ class Rows(BenchCase):
         )
         self.assertEqual(page.context["form"].doses[0].amount, "0.325")
         bad = self.post(action="area", area_rate="much", area_depth="15", area_dose="0")
-        self.assertContains(bad, "Write the rate and the depth")
+        self.assertContains(bad, "Enter the rate and the working depth")
 
 
 class Goals(BenchCase):
@@ -137,13 +137,13 @@ class Goals(BenchCase):
         page = self.post(how="litres", volume="100", part_there=["20", ""])
         self.assertIn("Add sphagnum peat, light", page.context["base"].say)
         odd = self.post(part_there=["lots", ""])
-        self.assertContains(odd, "Write how much of each is in the barrow")
+        self.assertContains(odd, "Enter how much of each part")
 
 
 class Fitting(BenchCase):
     def test_from_the_shelf_at_least_cost_and_taken(self):
         bare = self.post(action="fit")
-        self.assertContains(bare, "There is no dose on your shelf yet")
+        self.assertContains(bare, "Your shelf has no dose materials yet")
         for slug, price in (
             ("feather-meal", "20"),
             ("lime-dolomitic-ground", "4"),
@@ -184,7 +184,9 @@ class Fitting(BenchCase):
         line = after.context["shown"].evaluation.forecast.line.daily("ph")
         self.assertLessEqual(float(line[120]), 5.3)
         self.assertGreaterEqual(float(line.min()), 4.2)
-        self.assertContains(self.post(action="aim", aim_ph="x"), "Write a pH and a whole day")
+        self.assertContains(
+            self.post(action="aim", aim_ph="x"), "Enter a pH and a whole number of days"
+        )
         sweet = self.post(action="aim", aim_ph="9.5", aim_day="60", dose_material=[])
         self.assertContains(sweet, "lime stops dissolving")
 
@@ -229,7 +231,7 @@ class Versions(TestCase):
         self.assertTrue(any("more sphagnum peat" in s for s in said), said)
         self.assertTrue(any("lower in pH" in s for s in said), said)
         same = self.client.get(f"/bench/compare/?v={one.pk}&v={one.pk}&r=999").context["table"]
-        self.assertEqual(same.says, [("b", ["does the same"])])
+        self.assertEqual(same.says, [("b", ["no difference worth noting"])])
         few = self.client.get(f"/bench/compare/?v={one.pk}", follow=True)
         self.assertContains(few, "Tick two to four")
 

@@ -153,16 +153,16 @@ class Bench(BrowserTestCase):
         page.keyboard.press("Escape")
         page.get_by_role("button", name="What else instead of Sphagnum peat, light").click()
         dialog = page.get_by_role("dialog")
-        expect(dialog).to_contain_text("A litre for a litre")
+        expect(dialog).to_contain_text("Replaces litre for litre")
         dialog.get_by_role("button", name=re.compile("Take it ?: Coir pith, washed")).click()
         expect(names.last).to_have_text("Coir pith, washed and buffered, loose")
 
     def test_a_bed_table_is_brought_over(self):
         page = self.page
-        page.get_by_text("From a bed table").click()
+        page.get_by_text("Convert a bed rate").click()
         page.get_by_label("Rate per area").fill("100")
-        page.get_by_label("Depth it is worked in to").fill("20")
-        page.get_by_role("button", name="Bring it over").click()
+        page.get_by_label("Working depth").fill("20")
+        page.get_by_role("button", name="Convert to this mix").click()
         expect(page.get_by_label("Dose of Kelp meal")).to_have_value("0.5")
 
     def test_doses_are_fitted_from_the_shelf_and_taken_line_by_line(self):
@@ -170,14 +170,14 @@ class Bench(BrowserTestCase):
         peat, perlite = ("sphagnum-peat-light", 4), ("perlite", 1)
         bulk = [{"material": slug, "parts": parts} for slug, parts in (peat, perlite)]
         page.goto(make_recipe(self.user, name="Lean mix", bulk=bulk).get_absolute_url())
-        page.get_by_role("button", name="Fit doses").click()
+        page.get_by_role("button", name="Suggest doses").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_role("button", name="Fit", exact=True).click()
-        expect(dialog).to_contain_text("There is no dose on your shelf yet")
+        expect(dialog).to_contain_text("Your shelf has no dose materials yet")
         dialog.get_by_label("From").select_option("any")
         dialog.get_by_label("Choose").select_option("mass")
         dialog.get_by_role("button", name="Fit", exact=True).click()
-        take = dialog.get_by_role("button", name="Take the ticked")
+        take = dialog.get_by_role("button", name="Add the ticked doses")
         expect(take).to_be_visible()
         count = dialog.locator("[name=fit_take]").count()
         self.assertGreater(count, 0)
@@ -187,15 +187,15 @@ class Bench(BrowserTestCase):
 
     def test_a_ph_on_a_day_and_what_a_bed_table_would_do(self):
         page = self.page
-        page.get_by_text("A pH on a day").click()
+        page.get_by_text("Aim for a pH").click()
         page.get_by_label("Wanted pH").fill("5.9")
         page.get_by_label("By which day").fill("soon")
         page.get_by_role("button", name="Work out the dose").click()
-        expect(page.get_by_text("Write a pH and a whole day")).to_be_visible()
+        expect(page.get_by_text("Enter a pH and a whole number of days")).to_be_visible()
         page.get_by_label("By which day").fill("120")
         page.get_by_role("button", name="Work out the dose").click()
         expect(page.get_by_text("g/L of elemental sulfur")).to_be_visible()
-        page.get_by_role("button", name="Put it in").click()
+        page.get_by_role("button", name="Add this dose").click()
         expect(page.get_by_label("Dose of Elemental sulfur, dusting powder")).to_be_visible()
 
     def test_it_prints_on_one_page_and_a_slider_moves_the_curves(self):
@@ -222,7 +222,7 @@ class Bench(BrowserTestCase):
         expect(page.locator("#where-temperature")).to_have_value("6")
         page.get_by_label("Ready by").fill("2031-03-01")
         expect(page.get_by_text("before it is wanted")).to_be_visible()
-        page.get_by_text("There already", exact=True).click()
+        page.get_by_text("Already in the barrow", exact=True).click()
         page.get_by_label("Sphagnum peat, light there already").fill("30")
         expect(page.get_by_text("More than was wanted")).to_be_visible()
         expect(page.locator(".cut-base")).to_be_visible()

@@ -22,15 +22,15 @@ class Cure(BrowserTestCase):
     def test_an_odd_reading_is_asked_about_before_it_is_kept(self):
         page = self.page
         page.get_by_label("pH", exact=True).fill("9,2")
-        page.get_by_role("button", name="Save this visit").click()
+        page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_text("Is it so?")).to_be_visible()
         expect(page.get_by_label("pH", exact=True)).to_have_value("9,2")
         page.get_by_label("I looked again: it is so").check()
-        page.get_by_role("button", name="Save this visit").click()
+        page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_text("1 in all")).to_be_visible()
         page.get_by_role("link", name="Correct the reading").click()
         page.get_by_label("pH", exact=True).fill("6.2")
-        page.get_by_role("button", name="Save this visit").click()
+        page.get_by_role("button", name="Save reading").click()
         page.get_by_text("1 struck out or corrected").click()
         expect(page.get_by_text("corrected to pH 6.2")).to_be_visible()
 
@@ -42,13 +42,13 @@ class Cure(BrowserTestCase):
         self.addCleanup(server.shutdown)
         address = f"127.0.0.1:{server.server_address[1]}"
         with override_settings(PELK_PEN=address):
-            page.get_by_role("button", name="Read the pen").click()
+            page.get_by_role("button", name="Get a pen reading").click()
             expect(page.get_by_text("Its battery is at 12 %")).to_be_visible()
         self.assertTrue(page.get_by_label("pH", exact=True).input_value())
-        page.get_by_role("button", name="Save this visit").click()
+        page.get_by_role("button", name="Save reading").click()
         if page.get_by_text("Is it so?").count():
             page.get_by_label("I looked again: it is so").check()
-            page.get_by_role("button", name="Save this visit").click()
+            page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_text("1 in all")).to_be_visible()
         self.assertEqual(Reading.objects.get().method, "pen")
 
@@ -63,7 +63,7 @@ class Cure(BrowserTestCase):
         picture = {"name": "heap.png", "mimeType": "image/png", "buffer": PNG}
         page.get_by_label("picture").set_input_files(picture)
         page.get_by_label("what it shows").fill("week two")
-        page.get_by_role("button", name="Keep the picture").click()
+        page.get_by_role("button", name="Save photo").click()
         expect(page.locator(".photos img")).to_have_count(1)
 
     def test_a_practice_heap_hides_its_truth_until_it_is_planted(self):
@@ -73,10 +73,10 @@ class Cure(BrowserTestCase):
         page.get_by_label("Elemental sulfur").fill("0.1")
         page.get_by_role("button", name="Mix it").click()
         page.get_by_role("button", name="Wait 30 days").click()
-        page.get_by_role("button", name="Probe it").click()
+        page.get_by_role("button", name="Read the pH").click()
         expect(page.locator("circle.pt")).to_have_count(1)
         expect(page.locator("path.curve")).to_have_count(0)
-        page.get_by_role("link", name="What do the sums say?").click()
+        page.get_by_role("link", name="Show the forecast").click()
         expect(page.locator("path.curve")).to_have_count(1)
         page.get_by_role("button", name="Plant it now").click()
         expect(page.get_by_text("of the season’s growth lost")).to_be_visible()

@@ -107,7 +107,7 @@ class FirstBatch(BrowserTestCase):
         page = self.page
         dose = page.get_by_label("Dose of Ground limestone, dolomitic")
         dose.fill("1.2.5")
-        expect(page.get_by_text("Write one number")).to_be_visible()
+        expect(page.get_by_text("Enter one number")).to_be_visible()
         expect(page.get_by_text("Held", exact=True)).to_be_visible()
         # The last good answer stays under the note.
         expect(page.get_by_text("pH near")).to_be_visible()
@@ -119,12 +119,12 @@ class FirstBatch(BrowserTestCase):
         page = self.page
         line = page.get_by_role("listitem").filter(has_text="pH near")
         line.get_by_role("button", name="why").click()
-        drawer = page.get_by_role("dialog", name="Why pH as it drifts")
-        expect(drawer).to_contain_text("Who says so")
+        drawer = page.get_by_role("dialog", name="Why Forecast pH")
+        expect(drawer).to_contain_text("Sources")
         expect(drawer).to_contain_text("pH on mixing day")
         page.keyboard.press("Escape")
         expect(drawer).to_have_count(0)
-        page.get_by_text("In all, traces").click()
+        page.get_by_text("Totals and trace elements").click()
         settled = page.get_by_text("Once all lime and sulfur have acted")
         settled.get_by_role("button", name="why").click()
         drawer = page.get_by_role("dialog", name="Why pH once all lime and sulfur are spent")
@@ -153,7 +153,7 @@ class FirstBatch(BrowserTestCase):
         page.get_by_role("button", name="Take to the Barrow").click()
         page.get_by_role("button", name="Make this batch").click()
         expect(page.get_by_role("heading", name="Load 1 of 2")).to_be_visible()
-        expect(page.get_by_text("Take care first")).to_be_visible()
+        expect(page.get_by_text("Read the cautions first")).to_be_visible()
         bar = page.locator(".bigtick")
         first = page.locator(".picks button[aria-pressed]").first
         bar.click()
@@ -181,7 +181,7 @@ class FirstBatch(BrowserTestCase):
         page.get_by_label("pH", exact=True).fill("7.0")
         page.get_by_label("heap °C").fill("16")
         page.get_by_label("smell").select_option("earthy")
-        page.get_by_role("button", name="Save this visit").click()
+        page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_role("row", name="earthy")).to_contain_text("16")
         expect(page.get_by_role("img", name="1 reading, last 7.0").first).to_be_visible()
         expect(page.get_by_text("is above the")).to_be_visible()

@@ -92,7 +92,7 @@ class Learning(BrowserTestCase):
         expect(advice).to_contain_text("would be known to")
         before = advice.inner_text()
         page.get_by_label("pH", exact=True).first.fill("4.6")
-        page.get_by_role("button", name="Save this visit").click()
+        page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_text("fitted to 1 reading")).to_be_visible()
         self.assertNotEqual(advice.inner_text(), before)
         # The same bag in another heap: read on its mixing day, the next forecast says why.

@@ -44,7 +44,7 @@ class Tub(BrowserTestCase):
         page = self.page
         page.get_by_role("link", name="I fed").click()
         page.get_by_label("what and how much, as you say it").fill(said)
-        page.get_by_label("when; blank is today").fill(self.ago(days))
+        page.get_by_label("Date (blank: today)").fill(self.ago(days))
         page.get_by_role("button", name="What does it do?").click()
         expect(page.get_by_text("nitrogen free within a month")).to_be_visible()
         # Nothing is written by looking, and what was typed stands.
@@ -59,7 +59,7 @@ class Tub(BrowserTestCase):
         page.get_by_label("plant, as you call it").fill("aubergine")
         page.get_by_label("how many pots").fill("2")
         page.get_by_label("to the brim, each, L").fill("20")
-        page.get_by_label("when; blank is today").fill(self.ago(190))
+        page.get_by_label("Date (blank: today)").fill(self.ago(190))
         if page.get_by_label("why you go on in spite of it").count():
             page.get_by_label("why you go on in spite of it").fill("it was warm")
         page.get_by_role("button", name="Planted", exact=True).click()
@@ -67,7 +67,7 @@ class Tub(BrowserTestCase):
         marks = page.locator(".life .mark:not(.planned)")
         expect(marks).to_have_count(1)
         self.give("25 g feather meal each", 150)
-        self.write("reading", 120, "pH of the run-off", "6.2")
+        self.write("reading", 120, "pH of the drainage water", "6.2")
         self.write("harvest", 90, "harvest, kg", "3")
         expect(marks).to_have_count(4)
         chart = page.locator(".life-chart").get_attribute("aria-label")

@@ -39,7 +39,7 @@ class OldSoil(BrowserTestCase):
     def judge(self, name, **other):
         page = self.page
         page.goto("/pots/old/")
-        page.get_by_label("or called").fill(name)
+        page.get_by_label("or a name for it").fill(name)
         page.get_by_label("of soil, settled").fill("60")
         page.get_by_role("button", name="Look at it").click()
         for i, said in enumerate(FINE):
@@ -93,7 +93,7 @@ class InUse(BrowserTestCase):
         liquid = page.get_by_role("button", name="Done: Liquid:").first
         liquid.click()
         expect(page.get_by_text("1 of")).to_be_visible()
-        page.get_by_text("Write down", exact=True).click()
+        page.get_by_text("Add an entry", exact=True).click()
         page.get_by_label("what", exact=True).select_option(label="flower buds seen")
         expect(page.get_by_label("salts, dS/m")).to_be_hidden()
         page.get_by_label("what", exact=True).select_option(label="reading")
@@ -110,12 +110,12 @@ class InUse(BrowserTestCase):
     def test_a_can_is_soured_and_a_bed_is_asked_by_area(self):
         page = self.page
         page.goto("/pots/ph/")
-        page.get_by_role("link", name="the water").click()
+        page.get_by_role("link", name="Treat the water").click()
         page.get_by_label("alkalinity").fill("240")
         page.get_by_role("button", name="Answer").click()
         expect(page.get_by_role("row", name="citric acid, crystals")).to_contain_text("g")
         expect(page.get_by_text("These acids are eaten")).to_be_visible()
-        page.get_by_role("link", name="raise or lower a soil").click()
+        page.get_by_role("link", name="Raise or lower a soil").click()
         expect(page.get_by_label("the area")).to_be_hidden()
         page.get_by_label("how much").select_option(label="a bed, area by depth")
         page.get_by_label("the area").fill("3")
@@ -127,9 +127,9 @@ class InUse(BrowserTestCase):
         page.goto("/pots/ph/jars/")
         page.get_by_label("mix", exact=True).fill("New bale")
         page.get_by_label("of mix to dose").fill("40")
-        page.get_by_role("button", name="Fill the jars").click()
+        page.get_by_role("button", name="Set up the jars").click()
         for i, ph in enumerate(("4.6", "5.2", "5.7", "6,1", "6.4"), 1):
             page.get_by_label(f"pH of jar {i}").fill(ph)
-        page.get_by_role("button", name="Keep what they read").click()
+        page.get_by_role("button", name="Save readings").click()
         expect(page.get_by_text("For pH 6:")).to_be_visible()
         expect(page.locator("circle.pt")).to_have_count(5)

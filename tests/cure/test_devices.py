@@ -149,7 +149,7 @@ class StandIns(TransactionTestCase):
         self.assertEqual((sent["note"], sent["smell"]), ("half way down", "earthy"))
         self.assertAlmostEqual(float(sent["ph"]), first.ph, delta=0.3)
         self.assertContains(page, f'value="{sent["ph"]}"')
-        with self.assertRaisesMessage(DeviceError, "does not stand"):
+        with self.assertRaisesMessage(DeviceError, "is not in this heap"):
             read_at(address, "999")
 
     def test_a_scale_says_how_dry_it_is(self):

@@ -61,7 +61,7 @@ class Visits(CureCase):
             make_reading(self.user, self.batch, ph=7.4, taken_at=at)
         self.batch.refresh_from_db()
         self.assertEqual(self.batch.forecast_at_mixing, told)
-        self.assertContains(self.client.get(self.url), "as foretold on mixing day")
+        self.assertContains(self.client.get(self.url), "forecast on mixing day")
 
     def test_a_checked_pen_is_believed_more_closely(self):
         for day in (8, 12, 16, 20):
@@ -72,7 +72,7 @@ class Visits(CureCase):
         check_pen(yard=yard_of(self.user), by=self.user, meter="pen", read_low=4.0, read_high=7.0)
         after = learned(self.batch, readings).taught.posterior
         self.assertLess(float(after.covariance.trace()), float(before.covariance.trace()))
-        self.assertContains(self.client.get("/cure/pens/"), "Trust it")
+        self.assertContains(self.client.get("/cure/pens/"), "Reliable")
 
     def test_a_check_mends_that_pens_later_readings_and_the_raw_value_is_kept(self):
         yard = yard_of(self.user)
@@ -135,7 +135,7 @@ class Visits(CureCase):
 
     def test_planting_before_it_is_ready_asks_why(self):
         url = f"/cure/{self.batch.pk}/anyway/"
-        self.assertContains(self.client.post(url, {"reason": " "}), "Write why")
+        self.assertContains(self.client.post(url, {"reason": " "}), "Say why")
         self.client.post(url, {"reason": "the pots were promised"})
         self.assertContains(self.client.get(self.url), "the pots were promised")
         self.assertTrue(Entry.objects.filter(text__contains="promised").exists())

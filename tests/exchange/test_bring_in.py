@@ -42,7 +42,7 @@ class BringIn(TestCase):
         self.assertContains(page, heap.code)
         sent = {"text": text, "name": "box.csv", "heap": heap.pk, "action": "to-heap"}
         page = self.client.post("/exchange/", sent, follow=True)
-        self.assertContains(page, "It reads.")
+        self.assertContains(page, "Readable:")
         self.assertFalse(Reading.objects.exists())
         stranger = make_heap(make_user("other@cove.example", "Cove"))
         answer = self.client.post("/exchange/", {**sent, "heap": stranger.pk})

@@ -39,9 +39,13 @@ class Feeding(TestCase):
 
     def test_planting_makes_the_plan_and_a_heap_feeds_before_it_runs_out(self):
         empty = make_pots(self.user)
-        self.assertContains(self.client.get(empty.get_absolute_url()), "once they are planted")
+        self.assertContains(
+            self.client.get(empty.get_absolute_url()), "when these pots are planted"
+        )
         bare = self.planted()
-        self.assertContains(self.client.get(bare.get_absolute_url()), "none of your heaps")
+        self.assertContains(
+            self.client.get(bare.get_absolute_url()), "did not come from one of your heaps"
+        )
         heap = make_heap(self.user, days_old=60, doses=MEAL)
         fed = self.planted(days=0, batch=heap)
         soil = self.client.get(fed.get_absolute_url()).context["plan"].soil
@@ -122,7 +126,7 @@ class Feeding(TestCase):
         self.assertContains(page, "run-off, five pots")
         self.assertEqual(PotDeed.objects.exclude(kind="planted").count(), 0)
         page = self.client.post(f"/pots/{group.pk}/write/", {"kind": "note"})
-        self.assertContains(page, "What is to be remembered?")
+        self.assertContains(page, "Enter the note.")
 
     def test_tea_has_its_clock(self):
         group = self.planted()

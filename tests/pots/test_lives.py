@@ -158,7 +158,7 @@ class PotLife(TestCase):
         for said, typed, sentence in (
             ("moon dust 8 g", {}, "is not known here"),
             ("kelp meal", {}, "How much of it?"),
-            ("8 g kelp meal", {"on": tomorrow}, "still to come"),
+            ("8 g kelp meal", {"on": tomorrow}, "in the future"),
             ("8 g kelp meal", {"on": self.ago(300).isoformat()}, "before the soil was mixed"),
             ("8 g kelp meal and 2 g blood meal", {}, "one feed at a time"),
         ):

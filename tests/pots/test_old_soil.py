@@ -178,7 +178,7 @@ class Judged(TestCase):
         page = self.client.get(f"{row.get_absolute_url()}?step=ph")
         self.assertContains(page, 'value="6.4"')
         page = self.client.post("/pots/old/", {"next_crop": "leafy"})
-        self.assertContains(page, "What shall it be called?")
+        self.assertContains(page, "Give it a name.")
 
     def test_two_who_answer_at_once_lose_nothing(self):
         row = make_old_soil(self.user)

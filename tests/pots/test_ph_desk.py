@@ -64,9 +64,9 @@ class Desk(TestCase):
     def test_bad_input_stays_with_its_sentence(self):
         page = self.client.get("/pots/ph/?start=six")
         self.assertContains(page, 'value="six"')
-        self.assertContains(page, "Write one number")
+        self.assertContains(page, "Enter one number")
         page = self.client.get("/pots/ph/?start=5&target=5")
-        self.assertContains(page, "as near as a pen can tell")
+        self.assertContains(page, "as near as a pH pen can tell")
 
     def test_the_page_says_that_citric_acid_does_not_hold_a_pot(self):
         page = self.client.get("/pots/ph/?way=water&alkalinity=180&can=10")
@@ -80,7 +80,7 @@ class Desk(TestCase):
         self.assertContains(bed, "300\u00a0L")
         pots = make_pots(self.user)
         self.assertContains(self.client.get(f"{ask}&of=pots&group={pots.pk}"), "106\u00a0L")
-        self.assertContains(self.client.get(f"{ask}&of=pots"), "How much is it?")
+        self.assertContains(self.client.get(f"{ask}&of=pots"), "Enter the amount.")
         # A sandy bed is given 49 g/m2 of sulfur at once, half of it where plants stand.
         self.assertAlmostEqual(bed_limit("sulfur", "sandy", 15.0, planted=False) * 150, 49.0)
         self.assertAlmostEqual(bed_limit("sulfur", "loam", 15.0, planted=True) * 150, 49.0)

@@ -72,10 +72,10 @@ class PlantToday(TestCase):
         self.assertEqual((group.planted_on, PotGroup.objects.count()), (june, 1))
         self.assertEqual(timezone.localdate(Batch.objects.get().made_at), june)
         for wrong, sentence in (
-            ({"on": (timezone.localdate() + timedelta(days=2)).isoformat()}, "still to come"),
+            ({"on": (timezone.localdate() + timedelta(days=2)).isoformat()}, "in the future"),
             ({"on": "1999-01-01"}, "two years ago"),
             ({"count": "none"}, "number"),
-            ({"group": "", "litres": ""}, "How much does one hold"),
+            ({"group": "", "litres": ""}, "Enter what one pot holds"),
         ):
             with self.subTest(sentence):
                 self.assertContains(self.client.post(address, {**typed, **wrong}), sentence)

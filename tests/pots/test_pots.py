@@ -75,7 +75,7 @@ class Pots(TestCase):
 
     def test_a_group_is_described_and_changed_and_bad_input_stays(self):
         page = self.client.post("/pots/new/", {**self.typed, "litres": ""})
-        self.assertContains(page, "How much does one hold")
+        self.assertContains(page, "Enter what one pot holds")
         self.assertContains(page, 'value="North wall"')
         self.client.post("/pots/new/", self.typed)
         row = PotGroup.objects.get()
@@ -96,7 +96,7 @@ class Pots(TestCase):
         self.client.post("/pots/new/", {**plain, "plant": "Aubergines"})
         row = PotGroup.objects.get()
         self.assertEqual((row.crop, row.family), ("fruiting", "Solanaceae"))
-        for plant, says in (("moonwort", "is not known here"), ("", "Write the plant")):
+        for plant, says in (("moonwort", "is not known here"), ("", "Enter the plant")):
             page = self.client.post("/pots/new/", {**plain, "plant": plant})
             self.assertContains(page, says)
         # What was chosen stands, whatever the name says.

@@ -121,9 +121,9 @@ class InUse(TestCase):
         self.assertContains(page, "between nothing and the pot")
         self.assertContains(page, 'value="500"')
         page = self.client.post(f"{url}lifted/", {"wet": "2", "dry": "3"})
-        self.assertContains(page, "lighter than a watered one")
+        self.assertContains(page, "less than the weight when watered")
         page = self.client.post(f"{url}open-up/", follow=True)
-        self.assertContains(page, "no recipe to carry it to")
+        self.assertContains(page, "These pots have no recipe")
         self.assertEqual(PotDeed.objects.exclude(kind="planted").count(), 0)
 
     def test_a_form_that_came_back_can_be_reloaded(self):
@@ -160,7 +160,7 @@ class InUse(TestCase):
         now, before = (page.context["page"].object_list[0], page.context["page"].object_list[-1])
         self.assertEqual((now.kg, now.stars), (2.0, 4))
         self.assertEqual(before.crops[0].text, "lettuce")
-        self.assertContains(page, "Next year’s mix from this one")
+        self.assertContains(page, "Start next year’s mix from this one")
         self.assertContains(page, "4 of 5 stars")
 
     def test_a_wet_winter_takes_nitrate_from_what_stands_in_the_rain(self):

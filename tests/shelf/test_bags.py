@@ -51,10 +51,10 @@ class Buying(TestCase):
 
     def test_bad_input_stands_beside_its_field_and_nothing_is_bought(self):
         for typed, sentence in (
-            ({"size": "a lot"}, "Write one number"),
+            ({"size": "a lot"}, "Enter one number"),
             ({"kind": "bale", "unit": "kg"}, "is sold by litres or the like"),
-            ({"price": "dear"}, "Write an amount"),
-            ({"bought_on": "2031-01-01"}, "That is still to come."),
+            ({"price": "dear"}, "Enter an amount"),
+            ({"bought_on": "2031-01-01"}, "That date is in the future"),
             ({"label_n": "60", "label_p": "60"}, "come to 120 % together"),
             ({"count": "0"}, "greater than or equal to 1"),
         ):
@@ -135,7 +135,7 @@ class SideBySide(TestCase):
         by_name = {line.name: line for line in table.lines}
         self.assertEqual(by_name["a gram of nitrogen"].best, 1)
         self.assertTrue(table.says[1].text.startswith("Best value: €0.0312"))
-        self.assertIn("not written down", table.says[3].text)
+        self.assertIn("No price recorded", table.says[3].text)
         bars = dict(table.bars)["Nitrogen"]
         self.assertEqual(bars[0].text, "210 g")  # 10 / 62 of 20 kg at 6.5 %
         own = self.client.get("/shelf/cottonseed-meal/").context["read"]

@@ -67,9 +67,9 @@ class Hands(TestCase):
         self.assertContains(tried, "is far from the others")
         self.assertNotContains(tried, "<html")
         self.assertContains(self.weigh(w3=""), "Weigh it three times")
-        self.assertContains(self.weigh(w2="much"), "Write one number")
+        self.assertContains(self.weigh(w2="much"), "Enter one number")
         self.assertContains(self.weigh(of=""), "Say what you weigh")
-        self.assertContains(self.weigh(state="wet"), "Say how much water is in it")
+        self.assertContains(self.weigh(state="wet"), "Enter roughly how much water")
         self.assertFalse(HandMeasure.objects.exists())
 
     def test_by_volume_and_the_barrow_of_the_yard_follows(self):
@@ -105,7 +105,7 @@ class Hands(TestCase):
         heavy = self.client.post("/shelf/cottonseed-meal/cup/", {**data, "w1": "99999"})
         self.assertContains(heavy, "That cannot be")
         half = self.client.post("/shelf/cottonseed-meal/cup/", {**data, "dried_g": ""})
-        self.assertContains(half, "Weigh both, or neither.")
+        self.assertContains(half, "Enter both weights, or leave both blank.")
 
 
 class Reports(TestCase):
@@ -135,7 +135,7 @@ class Reports(TestCase):
         self.assertContains(refused, "line 4 still waits")
         self.assertFalse(Value.objects.exists())
         odd = self.client.post(report.get_absolute_url(), {"row-4": "other", "other-4": "oops"})
-        self.assertContains(odd, "Write one number")
+        self.assertContains(odd, "Enter one number")
         for rubbish in ("=abc", "=nan", "maybe"):
             again = self.client.post(
                 report.get_absolute_url(), {"row-4": rubbish, "action": "take"}
@@ -164,7 +164,7 @@ class Reports(TestCase):
         self.assertEqual(LabReport.objects.get().text.splitlines()[1], "Total N,1.2,%")
         picture = SimpleUploadedFile("report.csv", b"\xff\xd8\xff\xe0 jpeg")
         self.assertContains(self.paste(file=picture), "This is not text.")
-        self.assertContains(self.paste(text="good morning"), "No row of it can be read")
+        self.assertContains(self.paste(text="good morning"), "No row could be read")
         self.assertContains(self.paste(material="gold"), "Select a valid choice")
 
     def test_a_soil_test_is_what_a_plant_can_have(self):

@@ -57,13 +57,13 @@ class OwnValues(TestCase):
         core = core_of(self.user, "kelp-meal")
         self.assertEqual((core.composition["N"].typ, core.mark_of("N")), (1.0, "book"))
         page = self.client.get("/shelf/kelp-meal/value/N/")
-        self.assertContains(page, "Let it count", count=2)
+        self.assertContains(page, "Use again", count=2)
 
     def test_bad_values_get_their_sentence_and_keep_what_was_typed(self):
         for fact, typed, sentence in (
-            ("N", {"typical": "lots"}, "Write one number"),
+            ("N", {"typical": "lots"}, "Enter one number"),
             ("N", {"typical": "140"}, "Found 140 %, allowed: from 0 to 100 %."),
-            ("ph", {"typical": "6", "low": "7"}, "More than the value itself."),
+            ("ph", {"typical": "6", "low": "7"}, "This must not be more than the value."),
             ("C", {"typical": "99"}, "all contents together come to"),
         ):
             with self.subTest(fact, **typed):
@@ -130,8 +130,10 @@ class OwnMaterials(TestCase):
         self.assertContains(bare, "Choose the family, or what it is most like.")
         self.client.post("/shelf/add/", {"name": "Pond sludge", "family": "manure", "role": "bulk"})
         page = self.client.get("/shelf/pond-sludge/")
-        self.assertContains(page, "Nobody has weighed a litre of it.")
-        self.assertContains(page, "Nobody has measured it")
+        self.assertContains(
+            page, "What a litre of it weighs is not known. Weigh a cup to find out."
+        )
+        self.assertContains(page, "Not known, so left out")
 
     def test_two_of_a_name_and_reserved_names_get_their_own_address(self):
         for _ in range(2):
@@ -153,6 +155,6 @@ class OwnMaterials(TestCase):
         says = self.client.get("/shelf/label/", {"label_n": "5", "label_p": "3", "label_k": "2"})
         self.assertContains(says, "N 5 %, P 1.31 %, K 1.66 %")
         odd = self.client.get("/shelf/label/", {"label_n": "five"})
-        self.assertContains(odd, "Write numbers")
+        self.assertContains(odd, "Enter numbers")
         much = self.client.get("/shelf/label/", {"label_n": "90", "label_p": "20"})
         self.assertContains(much, "come to 110 % together")

@@ -67,9 +67,9 @@ class Backdated(TestCase):
     def test_a_day_that_cannot_be_is_told_and_nothing_is_made(self):
         today = timezone.localdate()
         for on, says in (
-            ((today + timedelta(days=2)).isoformat(), "still to come"),
+            ((today + timedelta(days=2)).isoformat(), "in the future"),
             ((today - timedelta(days=900)).isoformat(), "over two years ago"),
-            ("June", "Write a day"),
+            ("June", "Enter a day"),
         ):
             self.assertContains(self.make(on), says)
         self.assertFalse(Batch.objects.exists())

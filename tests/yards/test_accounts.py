@@ -30,7 +30,7 @@ class Accounts(TestCase):
             "region": "GB",
         }
         response = self.client.post("/yard/sign-up/", data)
-        self.assertContains(response, "There is an account with this email")
+        self.assertContains(response, "There is already an account with this email")
         self.assertContains(response, "too short")
         self.assertContains(response, 'value="Second"')
 
@@ -52,7 +52,7 @@ class Accounts(TestCase):
         new = {"new_password1": "rain-butt-by-the-wall", "new_password2": "rain-butt-by-the-wall"}
         self.client.post(page.redirect_chain[-1][0], new)
         self.assertTrue(User.objects.get().check_password("rain-butt-by-the-wall"))
-        self.assertContains(self.client.get(path, follow=True), "used already")
+        self.assertContains(self.client.get(path, follow=True), "has been used")
 
     def test_change_of_password(self):
         user = make_user()

@@ -66,7 +66,7 @@ class Pages(TestCase):
         ):
             with self.subTest(path):
                 response = self.client.get(path)
-                self.assertContains(response, "Nothing planted here", status_code=404)
+                self.assertContains(response, "Page not found", status_code=404)
 
     def test_every_work_has_a_page_with_what_rests_on_it(self):
         self.assertContains(self.client.get("/sources/"), "recalled from memory")
@@ -88,7 +88,7 @@ class Pages(TestCase):
             "aggregate": "any",
         }
         bad = self.client.post("/yard/settings/", {**data, "normals": "6 6 8 warm"})
-        self.assertContains(bad, "Write twelve numbers with spaces between them.")
+        self.assertContains(bad, "Enter twelve numbers with spaces between them.")
         self.client.post("/yard/settings/", data)
         self.assertEqual(yard_of(self.user).style.water_holder, "coir")
         recipe = make_recipe(self.user)

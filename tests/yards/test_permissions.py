@@ -182,7 +182,7 @@ class EveryAddress(TestCase):
         for name in ("bench:book", "barrow:batches", "cure:heaps", "log:log"):
             with self.subTest(name):
                 self.assertNotContains(self.client.get(reverse(name)), "Kumquat")
-        self.assertContains(self.client.get("/shelf/bags/"), "No bag here yet")
+        self.assertContains(self.client.get("/shelf/bags/"), "No bags here yet")
         self.assertContains(self.client.get("/shelf/lab/"), "No report yet")
         self.assertContains(self.client.get("/shelf/buying/"), "Nothing is planned")
         self.assertNotContains(self.client.get("/exchange/materials/all.csv"), "compost")

@@ -54,7 +54,7 @@ class SignUp(TestCase):
         self.client.post("/yard/settings/", {**typed, "climate": "hot-desert"})
         self.assertEqual(tuple(yard_of(user).normals_c), climates()["hot-desert"].normals_c)
         page = self.client.post("/yard/settings/", {**typed, "time_zone": "Nowhere"})
-        self.assertContains(page, "Write it as Europe/Dublin")
+        self.assertContains(page, "Enter it as Europe/Dublin")
 
     def test_the_day_is_the_yards(self):
         user = make_user()

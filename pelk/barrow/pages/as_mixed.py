@@ -29,9 +29,9 @@ def consequences(batch: Batch, planned: Evaluation, made: Evaluation) -> list[Co
     measures = batch.measures
     rows = [
         ("makes", *(measures.volume(e.volumes.mixed_l) for e in (planned, made))),
-        ("pH by the end", *(_ph(e) for e in (planned, made))),
-        ("ready, day", *(_ready(e) for e in (planned, made))),
-        ("nitrogen free, mg/L", *(_nitrogen(e) for e in (planned, made))),
+        ("pH at the end", *(_ph(e) for e in (planned, made))),
+        ("ready on day", *(_ready(e) for e in (planned, made))),
+        ("free nitrogen, mg/L", *(_nitrogen(e) for e in (planned, made))),
         ("salts in a month, dS/m", *(_salts(e) for e in (planned, made))),
         ("air in the pot, %", *(_air(e) for e in (planned, made))),
     ]

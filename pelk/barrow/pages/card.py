@@ -206,7 +206,7 @@ class _Draft:
         shown = max(CARE_SHOWN, len(harms) + sum(c.stops for c in self.cautions))
         picks = [*harms, *people]
         more = " ".join(pick.name for pick in picks[shown:])
-        return CARE, "Take care first", "", more, picks[:shown]
+        return CARE, "Read the cautions first", "", more, picks[:shown]
 
     def _draft(self, step: MixStep, load: int) -> Draft:
         picks = [self._part(step.key, m, litres, load) for m, litres in step.parts]
@@ -217,10 +217,10 @@ class _Draft:
         elif step.key == WET:
             amount = self.measures.volume(step.water_l, 2)
             some = step.water_l > LEAST_WATER_L
-            water = Pick(WET, "Water", f"about {amount}" if some else "none, it is wet")
+            water = Pick(WET, "Water", f"about {amount}" if some else "none: wet enough")
             picks = [*self._doses(IN_WATER), water]
         elif step.key == FEEL:
-            picks = [Pick(FEEL, "It feels right", "or mended")]
+            picks = [Pick(FEEL, "Feels right", "or corrected")]
         return step.key, step.title, self._done(step), step.why, picks
 
     def _doses(self, when: str) -> list[Pick]:

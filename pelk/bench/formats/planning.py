@@ -117,11 +117,11 @@ def as_plan(
 def _parts(document: MixDocument, sense: _Sense) -> tuple[list[Part], bool]:
     rows, parts = document.bulk, []
     if not rows:
-        sense.refuse("add at least one part: doses need something to go in", "bulk")
+        sense.refuse("add at least one part first: doses need something to go into", "bulk")
     ways = {_way(row) for row in rows}
     if len(ways) > 1 or ways == {""}:
         sense.refuse(
-            "each row needs one of parts, percent, or amount with unit, the same for all rows",
+            "give every part the same way: in parts, in percent, or as an amount with a unit",
             "bulk",
         )
         return [], False

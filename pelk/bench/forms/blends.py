@@ -76,7 +76,7 @@ class BlendForm(MarkedForm):
 
     name = forms.CharField(max_length=80, initial="Feed blend")
     by = forms.ChoiceField(label="parts", choices=list(WAYS.items()), required=False)
-    tub = NumberField(label="tub holds", low=0.01, high=1e4, initial="5")
+    tub = NumberField(label="amount in the tub", low=0.01, high=1e4, initial="5")
     tub_unit = forms.ChoiceField(label="of", choices=[("kg", "kg"), ("lb", "lb")])
     crop = forms.ChoiceField(label="feeds")
     plants = NumberField(label="how many plants", low=1, high=1e5, initial="10")
@@ -84,7 +84,7 @@ class BlendForm(MarkedForm):
     pot_unit = forms.ChoiceField(label="in", choices=[("L", "litres"), ("gal", "gallons")])
     plants_m2 = NumberField(label="in a bed, plants to a m²", low=0.1, high=1000, initial="3")
     weeks = NumberField(label="weeks between feeds", low=0.5, high=52, initial="4")
-    sack = forms.ChoiceField(label="beside a ready sack", choices=list(SACKS.items()))
+    sack = forms.ChoiceField(label="compare with a bought feed", choices=list(SACKS.items()))
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -128,7 +128,7 @@ class BlendForm(MarkedForm):
         for row in self.rows:
             self._judge(row, held, meant)
         if not self.lines and not self.errors and self.rows.is_valid():
-            self.rows.forms[0].add_error("material", "Put at least one meal, dust or salt in it.")
+            self.rows.forms[0].add_error("material", "Add at least one meal, dust or salt.")
         for row in self.rows:
             row.mark_errors()
         return data

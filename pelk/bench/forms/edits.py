@@ -205,10 +205,10 @@ def from_a_bed_table(form: BenchForm, post: QueryDict) -> None:
     at = _place(post.get("area_dose", ""), form.doses)
     rate, depth = (read_number(post.get(name, "")) for name in ("area_rate", "area_depth"))
     if rate is None or depth is None or rate <= 0 or depth <= 0:
-        form.errors_kept["area"] = "Write the rate and the depth it is worked in to."
+        form.errors_kept["area"] = "Enter the rate and the working depth."
         return
     if at is None:
-        form.errors_kept["area"] = "Add the dose first, then bring its rate over."
+        form.errors_kept["area"] = "Add the dose first, then convert its rate."
         return
     grams = rate * AREA_RATES.get(post.get("area_unit", ""), 1.0)
     cm = depth * DEPTHS.get(post.get("area_depth_unit", ""), 1.0)

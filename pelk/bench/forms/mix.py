@@ -37,7 +37,7 @@ KEPT_MAX = 200_000
 SHOWN_IONS = ("Ca", "Mg", "Na", "K", "Cl", "S", "NO3-N", "P", "B")
 SHOWN_ION_MG_L = 0.5
 FULL_PERCENT, PERCENT_SLACK = 100.0, 0.5
-NOT_A_NUMBER = "Write one number, such as 0.9. Units go in the list beside it."
+NOT_A_NUMBER = "Enter one number, such as 0.9, and choose the unit beside it."
 TEXTS = (
     "name",
     "crop",
@@ -75,7 +75,7 @@ HOW = {
     "pots": "pots",
     "litres": "a volume",
     "part": "the size of one part",
-    "sum": "what the volumes make",
+    "sum": "whatever the volumes make",
 }
 VOLUME_WAYS = ("L", "gal", "ft3")
 WAYS = {
@@ -452,7 +452,7 @@ class BenchForm:
             return BatchDocument(part=part, unit=self.part_unit, spare=spare)
         count = self._number(self.count, "batch.vessels[0].count")
         if count != int(count):
-            self.errors["batch.vessels[0].count"] = "Write a whole number of pots."
+            self.errors["batch.vessels[0].count"] = "Enter a whole number of pots."
         trade = self.kind.startswith("trade-")
         litres = None if trade else self._number(self.litres, "batch.vessels[0].litres")
         pots = VesselsDocument(kind=self.kind, count=int(count), litres=litres)

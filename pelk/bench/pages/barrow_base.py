@@ -34,7 +34,9 @@ def base_of(form: BenchForm, evaluation: Evaluation, measures: Measures) -> Base
         return None
     numbers = [read_number(text) if text else 0.0 for text in typed]
     if any(n is None or n < 0 for n in numbers):
-        return Base(0.0, "", "Write how much of each is in the barrow already, or nothing.")
+        return Base(
+            0.0, "", "Enter how much of each part is already in the barrow, or leave it blank."
+        )
     unit = sizes()[measures.space_unit]
     there = {row.material: (n or 0.0) * unit for row, n in zip(form.parts, numbers, strict=True)}
     volumes = evaluation.volumes
@@ -49,11 +51,7 @@ def base_of(form: BenchForm, evaluation: Evaluation, measures: Measures) -> Base
         for slug, litres in top.add_l.items()
         if litres > 1e-6
     )
-    say = (
-        f"Add {add}: it makes {measures.volume(top.mixed_l)} mixed."
-        if add
-        else "Nothing is to add."
-    )
+    say = f"Add {add}: it makes {measures.volume(top.mixed_l)} mixed." if add else "Nothing to add."
     if top.grew:
-        say += " More than was wanted: a part already there sets the size."
+        say += " That is more than you asked for: a part already in the barrow sets the size."
     return Base(min(sum(there.values()) / top.loose_l, 1.0), say)

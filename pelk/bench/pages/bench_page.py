@@ -319,7 +319,7 @@ def _in_time(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
         "Ready about <b>{}</b>, {} days before it is wanted{}.",
         f"{day:%-d %b %Y}",
         have - ready.p50,
-        "" if sure else ", but a slow lot would be late",
+        "" if sure else ", though a slow batch would be late",
     )
     return [Verdict("good" if sure else "wait", say, "ready", "In time")]
 

@@ -34,7 +34,7 @@ CHARGE = Quantity("charge", "acid (–) or base, as lime", "A", "kg CaCO3/100 kg
 FREE = Quantity("free", "nitrogen free by the season's end", "x", "%", -1e3, 100, 2)
 PLANT = Quantity("plant", "for one plant, each time", "m", "g", 0, 1e6, 2)
 BED = Quantity("bed", "for a square metre of bed, each time", "m", "g", 0, 1e6, 2)
-WEEKS = Quantity("weeks", "how long the tub serves", "t", "weeks", 0, 1e9, 2)
+WEEKS = Quantity("weeks", "how long the tub lasts", "t", "weeks", 0, 1e9, 2)
 
 
 @dataclass(frozen=True, slots=True)
@@ -313,7 +313,7 @@ def _beside(
     if more:
         says.append(f"Yours has less than half of its {_list([words[e] for e in more])}.")
     if not less and not more:
-        says.append("Neither lacks anything the other has twice over.")
+        says.append("No nutrient differs by more than a factor of two.")
     if per_kg is None:
         says.append(
             f"Its cost cannot be set beside yours: no price on the shelf for {_list(missing)}."

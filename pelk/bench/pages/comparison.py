@@ -106,13 +106,13 @@ def _lines(columns: Sequence[Column], yard: Yard) -> list[Line]:
     rows += [
         ("pH on mixing day", [_at(e, 0) for e in all_found]),
         ("pH at the end", [_at(e, -1) for e in all_found]),
-        ("ready, day", [_ready(e) for e in all_found]),
+        ("ready on day", [_ready(e) for e in all_found]),
         ("salts in a month, dS/m", [_figure(e.ec_later) for e in all_found]),
         ("air after draining", [_figure(e.air) for e in all_found]),
         ("water after draining", [_figure(e.water_held) for e in all_found]),
         ("C:N", [_figure(e.c_to_n) for e in all_found]),
-        ("weighs wet", [c.shown.weighs for c in columns]),
-        ("a litre costs", [yard.money.each(e.cost.per_litre) for e in all_found]),
+        ("weight when watered", [c.shown.weighs for c in columns]),
+        ("cost per litre", [yard.money.each(e.cost.per_litre) for e in all_found]),
     ]
     return [Line(n, cells, [cell != cells[0] for cell in cells]) for n, cells in rows]
 
@@ -170,13 +170,13 @@ def differences(first: Evaluation, other: Evaluation, yard: Yard) -> list[str]:
         if a is not None and b is not None and abs(b - a) >= DAYS_APART:
             said.append(f"is ready {abs(b - a)} days {'later' if b > a else 'sooner'}")
         elif (a is None) is not (b is None):
-            said.append("is never ready" if b is None else "gets ready")
+            said.append("not ready within the days looked at" if b is None else "gets ready")
     said += _of_food(first, other)
     one_l, two_l = first.cost.per_litre, other.cost.per_litre
     if one_l is not None and two_l is not None and one_l != two_l:
         word = "dearer" if two_l > one_l else "cheaper"
         said.append(f"is {yard.money.each(abs(two_l - one_l))} a litre {word}")
-    return said or ["does the same"]
+    return said or ["no difference worth noting"]
 
 
 def _of_parts(first: Evaluation, other: Evaluation) -> list[str]:

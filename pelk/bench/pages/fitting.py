@@ -24,8 +24,8 @@ from pelk.ui.numbers import read_number
 from pelk.ui.ph_answers import answer_said
 from pelk.yards.models import Yard
 
-MINIMISE = {"cost": "least cost", "ingredients": "fewest", "mass": "lightest"}
-FROM = {"shelf": "my shelf", "any": "anything my school allows"}
+MINIMISE = {"cost": "lowest cost", "ingredients": "fewest doses", "mass": "least weight"}
+FROM = {"shelf": "your shelf", "any": "anything your settings allow"}
 MOST_OFFERED = 300
 # What a miss is written in; less than this is none.
 MISSED_IN, LEAST_MISS = {"pH": "", "salt": " dS/m"}, 0.05
@@ -100,7 +100,7 @@ def fit(form: BenchForm, post: QueryDict, yard: Yard) -> Fitted:
         return Fitted(asked=False, **blank)
     document = form.as_document()
     if form.errors:
-        return Fitted(asked=True, problem="Mend what is marked first.", **blank)
+        return Fitted(asked=True, problem="Fix the marked entries first.", **blank)
     if not keeps:
         document.doses = []
     try:
@@ -119,7 +119,10 @@ def _fitted(
     plan, named = as_plan(document, cores, yard.hand_measures)
     offered = shelf_slugs(yard) if source == "shelf" else frozenset()
     if source == "shelf" and not any(cores[s].role == "dose" for s in offered if s in cores):
-        raise PelkError("there is no dose on your shelf yet: buy one, or fit from anything")
+        raise PelkError(
+            "Your shelf has no dose materials yet. Add one, or choose “anything your settings "
+            "allow”."
+        )
     style = yard.style
     if document.feeding:
         style = replace(style, feeding=FeedingWay(document.feeding))
@@ -206,7 +209,7 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
     """Return what brings the mix on the Bench to the pH and day that were typed."""
     ph, day = read_number(form.aim_ph), read_number(form.aim_day)
     if ph is None or day is None or day != int(day):
-        return Aimed("Write a pH and a whole day, such as 5.2 and 60.")
+        return Aimed("Enter a pH and a whole number of days, such as 5.2 and 60.")
     try:
         document = form.as_document()
         plan, shelf = as_plan(

@@ -19,7 +19,7 @@ def compare(request: YardRequest) -> HttpResponse:
     """Set up to four recipes or versions side by side; the first is the yardstick."""
     versions = _asked(request)
     if len(versions) < 2:
-        messages.info(request, "Tick two to four, then set them side by side.")
+        messages.info(request, "Tick two to four recipes or versions, then compare them.")
         return redirect("bench:book")
     if len(versions) > MOST:
         messages.info(request, f"The first {MOST} are shown.")

@@ -415,7 +415,7 @@ def advise(
     if fan_width > SPLIT_FAN:
         reasons.append("the forecast is wide")
     if planted:
-        reasons.append("a plant stands in it")
+        reasons.append("A plant is growing in it")
     if abs(gap) < SPLIT_NEAR:
         reasons.append("the target is near")
     if reasons:

@@ -276,7 +276,7 @@ def _held(dressing: Feed, *, is_last: bool) -> str:
             f" Its {dressing.most.cap.says} stops more of it in this season. "
             "Feed the rest of the nitrogen with something else."
         )
-    return " More would burn or mat: the rest comes later."
+    return " more at once could burn or mat; the rest follows later"
 
 
 def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:
@@ -290,7 +290,7 @@ def first_days(pots: Pots, start: date, *, first_season: bool) -> list[Feeding]:
                 on,
                 "top up",
                 "the same mix",
-                "it has settled by now: fill to a hand under the brim",
+                "the mix has settled by now: fill to a hand’s width below the rim",
             )
         )
     if pots.inputs == Inputs.WITH_A_COATED_SAFETY_NET and first_season:
@@ -366,7 +366,7 @@ def looks(pots: Pots, start: date, stop: date) -> list[Feeding]:
                 f"check-{len(rows) + 1}",
                 on,
                 "check",
-                "salts and pH of the run-off",
+                "salts and pH of the drainage water",
                 f"over {pots.crop.ec_warn:g} dS/m: plain water before the next feed",
             )
         )
@@ -399,7 +399,7 @@ def seen(pots: Pots, stop: date) -> list[Feeding]:
                 "potash",
                 pots.buds_on,
                 "potash",
-                pots.potash if gives else "nothing, note the day",
+                pots.potash if gives else "nothing needed: note the date",
                 f"when flower buds show: the season lacks {lacks:.0f} mg potassium a litre"
                 if gives
                 else "when flower buds show: potassium lasts the season, as far as the soil is "

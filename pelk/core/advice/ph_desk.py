@@ -180,7 +180,7 @@ def ways_to(
         When start and target are the same, or out of reach of any.
     """
     if abs(target_ph - start_ph) < NEAR:
-        raise PelkError("it is there already, as near as a pen can tell", "target_ph")
+        raise PelkError("it is already there, as near as a pH pen can tell", "target_ph")
     for name, ph in (("start_ph", start_ph), ("target_ph", target_ph)):
         if not LOWEST <= ph <= HIGHEST:
             raise PelkError(f"found pH {ph:g}, allowed: from {LOWEST:g} to {HIGHEST:g}", name)
@@ -343,7 +343,7 @@ def instead_of_sulfur(kg: float) -> list[tuple[str, float, str, bool]]:
     """
     by_product = equivalents_of_sulfur(kg)
     rows = [(name, by_product[name][0], say, True) for name, say in OTHER_ACIDIFIERS.items()]
-    fades = "eaten within days, and the base comes back: it does not hold a pot’s pH"
+    fades = "microbes eat it within days and the pH comes back: it cannot hold a pot’s pH"
     return [
         *rows,
         *((n, amount, fades, False) for n, (amount, lasts) in by_product.items() if not lasts),

@@ -514,7 +514,7 @@ def _told(desk: _Desk, best: _Attempt) -> Proposal:
             "The rest of the nitrogen is fed while it grows, as this way of feeding has it."
         )
     if desk.goal.minimise == "cost" and not desk.packages:
-        notes.append("No price is known: the least mass was taken instead of the least cost.")
+        notes.append("No prices are known, so the lightest mix was chosen instead of the cheapest.")
     if solution.gap > 1e-3:
         notes.append(f"The best found in 5 seconds; it may be {solution.gap:.0%} from the best.")
     binds = [_binding_text(b, desk) for b in solution.binding]

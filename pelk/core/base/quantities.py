@@ -119,9 +119,11 @@ WATERING = Quantity("watering", "Water a week", "V", "L/L", high=20)
 SHARE = Quantity("share", "Share", "x", "-", high=1.0)
 DAYS = Quantity("days", "Days ahead", "t", "d", low=1, high=730)
 HEIGHT = Quantity("height", "Height of the mix", "H", "cm", low=1, high=200)
-PH_FORECAST = Quantity("ph_forecast", "pH as it drifts", "pH", "-", 2.0, 10.0, 2)
+PH_FORECAST = Quantity("ph_forecast", "Forecast pH", "pH", "-", 2.0, 10.0, 2)
 EC_NOW = Quantity("ec_now", "Salts on mixing day", "EC", "dS/m", high=1000, digits=2)
-EC_LATER = Quantity("ec_later", "Salts when food has come free", "EC", "dS/m", high=1000, digits=2)
+EC_LATER = Quantity(
+    "ec_later", "Salts once the feeds have broken down", "EC", "dS/m", high=1000, digits=2
+)
 READY = Quantity("ready", "the day it is ready", "t", "d", high=2000)
 AIR = Quantity("air", "Air after draining", "AFP", "%", high=100, digits=2)
 WATER_HELD = Quantity("water_held", "Water after draining", "CC", "%", high=100, digits=2)

@@ -323,7 +323,7 @@ def winter_rule(drained_l_l: float, theta: float, held_back: Mapping[str, float]
         tuple(e for e in held_back if e in LEACHABLE),
         "Do not load leachables before a dormant wet winter: about "
         f"{nitrate:.0%} of the nitrate would wash out. Lime, rock phosphate, bone, compost "
-        "and bark may go in; cover the pot, or load 3 to 6 weeks before planting.",
+        "and bark may go in; cover the pots, or feed 3 to 6 weeks before planting.",
     )
 
 

@@ -65,7 +65,9 @@ def schedule(ready: Readiness, temperature_c: float, inoculum: float) -> list[Ta
             "°C, smell",
         ),
         Task(
-            slow(7), "Turn. Ammonia on the nose: no lime, no ash, wait.", "°C, pH, ammonium strip"
+            slow(7),
+            "Turn. If you smell ammonia, add no lime or ash, and wait.",
+            "°C, pH, ammonium strip",
         ),
         Task(slow(14), "Turn.", "°C, pH, EC, ammonium strip"),
     ]
@@ -75,7 +77,8 @@ def schedule(ready: Readiness, temperature_c: float, inoculum: float) -> list[Ta
         tasks.append(
             Task(
                 day,
-                "Probe, weigh a bucket; wet if it lost a seventh." + (" Turn." if turns else ""),
+                "Read it and weigh a bucket; water it if it has lost a seventh."
+                + (" Turn." if turns else ""),
                 "°C, pH",
             )
         )
@@ -84,10 +87,12 @@ def schedule(ready: Readiness, temperature_c: float, inoculum: float) -> list[Ta
         Task(check, "First check of everything; sow the sprout test.", "everything"),
         Task(
             check + DAYS_RUNNING,
-            "Second check. All good twice: it is ready.",
+            "Second check. If everything passes twice, it is ready.",
             "everything, sprouts",
         ),
     ]
     if ready.p90:
-        tasks.append(Task(ready.p90 + 14, "Still not ready: thin it with unfed mix, one to one."))
+        tasks.append(
+            Task(ready.p90 + 14, "If still not ready, dilute it one to one with unfed mix.")
+        )
     return sorted(tasks, key=lambda t: t.day)

@@ -265,7 +265,7 @@ def _row(number: int, cells: list[str], heads: _Heads, told: Mapping[str, str]) 
         value = _number(cell(i), is_small=heads.units[key] in ("us/cm", "µs/cm", "μs/cm"))
         values[key] = _checked(_in_base(value, key, heads, told), key)
     if all(value is None for value in values.values()):
-        raise ValueError("nothing is measured in it")
+        raise ValueError("no measurement in this line")
     order = told.get("order") or _order_of_one(cell(heads.day), cell(heads.moment))
     at = _moment(cell(heads.moment), cell(heads.day), cell(heads.clock), order)
     return LoggedRow(number, at, values.get(PH), values.get(EC), values.get(WARM))

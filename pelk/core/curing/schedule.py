@@ -23,13 +23,13 @@ TWICE_DAYS, SPROUT_BEFORE = 3, 5
 PLANT_AFTER = 1
 LONGEST = 365
 NAMES = {
-    MOISTEN: "Squeeze it, moisten if it crumbles",
+    MOISTEN: "Squeeze-test it; water it if it crumbles",
     TURN: "Turn it",
-    PROBE: "Probe pH and warmth",
+    PROBE: "Read pH and temperature",
     SPROUT: "Sow the sprout test",
-    READY: "Ready by the sums: smell, read, decide",
-    PLANT: "Plant it, or pot on",
-    FEED: "Feed: its nitrogen runs out",
+    READY: "Forecast ready: smell it, read pH twice, decide",
+    PLANT: "Use it: plant or pot on",
+    FEED: "Start feeding: its nitrogen is running out",
 }
 
 

@@ -20,9 +20,16 @@ def weather_says(air_c: float) -> tuple[str, str]:
         ``frost``, ``cold``, ``mild`` or ``hot``; and a sentence.
     """
     if air_c <= FROST_C:
-        return ("frost", "Frost: heaps rest and no day counts. Cover them; leave the pen indoors.")
+        return (
+            "frost",
+            "Frost: nothing reacts, so today does not count towards ready. Cover the heaps and "
+            "keep the pH pen indoors.",
+        )
     if air_c < COLD_C:
-        return "cold", "Cold: sulfur and meals hardly turn, so ready days move out."
+        return "cold", "Cold: sulfur and meals hardly react, so ready dates move later."
     if air_c >= HOT_C:
-        return "hot", "Hot: squeeze every heap, it dries in two days; dust masks on."
-    return "mild", "Mild: heaps turn as the sums say."
+        return (
+            "hot",
+            "Hot: squeeze-test every heap, because they dry within two days. Wear a dust mask.",
+        )
+    return "mild", "Mild: heaps keep to their forecast."

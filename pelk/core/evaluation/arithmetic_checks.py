@@ -163,7 +163,7 @@ def _feeding(worked: Worked) -> Iterator[Caution]:
         yield Caution(
             "feed-on-seedlings",
             "caution",
-            "Seedlings want no meals: ammonia kills young roots. Use castings or mild "
+            "Give seedlings no meals: ammonia kills young roots. Use castings or mild "
             "compost, then a weak liquid feed.",
             TRADE,
             names,

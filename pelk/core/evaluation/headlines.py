@@ -101,7 +101,7 @@ def loose_figure(bulk: Sequence[BulkLine], mix_volumes: Volumes) -> Figure:
             *(Input(b.material.name, b.loose_l, "L", "derived") for b in bulk),
         ),
         method="mixed ÷ (1 − loss): fines fall between coarse pieces",
-        note="A measured bucket beats this estimate.",
+        note="If you can measure it with a bucket, trust the bucket.",
     )
 
 
@@ -165,7 +165,7 @@ def air_figures(pot: Structure) -> tuple[Figure, Figure]:
         "water of each part by its retention curve, mean over the height, added by "
         "volume; air is what is left of the pores"
     )
-    note = "Holds for this height only; a drain test beats it."
+    note = "True for this height only; a drain test is better."
 
     def one(quantity: Quantity, value: float, doubt: float) -> Figure:
         percent = 100 * value
@@ -194,7 +194,7 @@ def ph_figure(forecast: Forecast, told_by: str = "") -> Figure:
         Input(driver.name, driver.at(day), "meq/L", "guess", f"by day {day}")
         for driver in forecast.drivers
     ]
-    note = "Unplanted, and without readings. A reading at week 2 to 4 sharpens it."
+    note = "With nothing planted and before any reading. A pH reading in weeks 2 to 4 narrows it."
     lowered = forecast.lowered_on(day)
     if abs(lowered) >= TELLS_PH:
         note += f" Salts lower what a pen in a slurry shows to about {middle - lowered:.1f}."
@@ -261,7 +261,7 @@ def ready_figure(forecast: Forecast) -> Figure:
         )
         for c in ready.criteria
     ]
-    inputs.append(Input("never before", ready.floor_days, "days", "practice"))
+    inputs.append(Input("earliest possible", ready.floor_days, "days", "practice"))
     return figure(
         READY,
         None if ready.p50 is None else float(ready.p50),
@@ -269,7 +269,7 @@ def ready_figure(forecast: Forecast) -> Figure:
         span=span,
         inputs=tuple(inputs),
         method="the first of three days running on which every criterion holds",
-        note="The nose is not in it: ammonia or sour smell means wait, whatever the day.",
+        note="Smell is not counted here: if it smells of ammonia or sour, wait, whatever the date.",
         problem=problem,
     )
 

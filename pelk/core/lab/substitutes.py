@@ -69,7 +69,7 @@ def job_of(material: Material) -> Job:
     if material.acidity_role in ("sulfur", "strong_acid"):
         acid = -lasting_meq_per_g(material, 0.0) / SULFUR_MEQ_PER_G
         if acid > 0:
-            return Job("acid", "lowers pH", "kg of sulfur’s work", acid)
+            return Job("acid", "lowers pH", "kg of sulfur (acidity)", acid)
     worth = {
         element: content.typ / WORTH_BUYING[element]
         for element in WORTH_BUYING

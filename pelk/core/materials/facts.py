@@ -247,7 +247,7 @@ def refuse_the_impossible(material: Material) -> None:
             "S elemental",
         )
     if material.mineral_n is not None and not 0 <= material.mineral_n <= 1:
-        raise OutOfRangeError("more nitrogen is free at once than there is", "mineral_n")
+        raise OutOfRangeError("more nitrogen is free at once than there is in total", "mineral_n")
 
 
 @cites("iupac2021", "oxides of a label into elements")

@@ -299,13 +299,15 @@ _RULES: tuple[_Rule, ...] = (
         5,
         Route.AIR_OUT,
         "It went airless: spread it 20 cm deep or less, turn on days 0, 3, 7 and "
-        "14, add a tenth of something coarse, smell again on day 14. Twice in vain: landscape.",
+        "14, add a tenth of something coarse, smell again on day 14. If it "
+        "is still sour after two tries, use it to fill low ground.",
         _airless,
     ),
     (
         6,
         Route.TREAT,
-        "Salts or pH are far out: treat and test again in a week. Still out: landscape.",
+        "Salts or pH are far out: treat and test again in a week. If they are still out, use it "
+        "to fill low ground.",
         _extreme,
     ),
     (7, Route.FLUSH, "Salty: rinse it first, then judge it again with the new reading.", _salty),

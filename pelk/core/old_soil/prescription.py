@@ -230,7 +230,7 @@ def _tipped_out(
     steps = [
         "Break it up and sieve; pick out roots over 5 mm.",
         "Mix in compost, aggregate" + (", peat or coir" if peat else "") + ", then the blend.",
-        "pH test; lime only by it."
+        "Test the pH, and lime only if the test calls for it."
         + (
             " No phosphorus: there is enough."
             if over(observed.phosphorus_mg_l, ENOUGH_P_SME)

@@ -46,14 +46,14 @@ STEPS: tuple[Step, ...] = (
     ),
     Step(
         "disease",
-        "What ailed the last plants?",
+        "What was wrong with the last plants?",
         "Leaves, stems at the soil, roots.",
         (
             ("none", "nothing", "none"),
             ("leaf", "mildew, rust or spots on leaves", "leaf"),
             ("damping-off", "seedlings fell over", "damping-off"),
             ("soil-borne", "wilt, clubroot, white rot, black roots", "soil-borne"),
-            ("unknown-death", "they died, nobody knows of what", "unknown-death"),
+            ("unknown-death", "they died, cause unknown", "unknown-death"),
         ),
     ),
     Step(
@@ -76,7 +76,7 @@ STEPS: tuple[Step, ...] = (
     ),
     Step(
         "slurry",
-        "Does it still have its fibre?",
+        "Is there still fibre in it?",
         "A pinch in the palm, a few drops of water, rub it out with a thumb.",
         (
             ("gritty", "fibres and grit still seen", "gritty"),
@@ -142,7 +142,7 @@ STEPS: tuple[Step, ...] = (
     ),
     Step(
         "seasons",
-        "How many seasons has it seen?",
+        "How many seasons has it been used?",
         "Since it was last wholly renewed.",
         (
             ("0", "none: never planted", 0.0),
@@ -160,18 +160,18 @@ STEPS: tuple[Step, ...] = (
     ),
     Step(
         "herbicide",
-        "Any hay, straw, manure or compost of unknown spraying in it?",
-        "Weed-killer can ride in with them for years; beans show it as cupped leaves.",
+        "Does it hold hay, straw, manure or compost that may have been sprayed?",
+        "Weedkiller can last in them for years; beans show it as cupped leaves.",
         (
             ("no", "no", "no"),
             ("suspected", "may be", "suspected"),
-            ("bioassay-ok", "yes, and beans grew straight in it", "bioassay-ok"),
+            ("bioassay-ok", "yes, but beans grew normally in it", "bioassay-ok"),
         ),
     ),
     Step(
         "origin",
         "Where is it from?",
-        "Lead and worse come from old walls and roads.",
+        "Soil from near old walls and roads can hold lead.",
         (
             ("own", "mixed here", "own"),
             ("bought", "bought", "bought"),

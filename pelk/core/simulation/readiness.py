@@ -42,24 +42,24 @@ NARROWEST = (0.85, 1.25)
 NAMES = {
     "warmth": "Heap no warmer than the air",
     "ammonium": "Ammonium and ammonia low",
-    "pulse": "Quick food spent",
+    "pulse": "Quick feed broken down",
     "steady": "pH steady",
-    "band": "pH inside the band",
-    "salts": "Salts under the crop's most",
-    "sulfur": "Sulfur turned, or the pH still",
-    "smell": "Smells of earth",
+    "band": "pH in the target range",
+    "salts": "Salts below the crop’s limit",
+    "sulfur": "Sulfur used up, or pH no longer moving",
+    "smell": "Smells earthy",
 }
 # The same, said of a heap that does not pass yet.
 # Where these never hold together with the rest it is a fault of the mix, which no waiting mends.
 UNCURED = ("band", "salts")
 HELD_UP = {
     "warmth": "the heap is warm",
-    "ammonium": "ammonium is high",
-    "pulse": "its quick food is not spent",
-    "steady": "the pH still moves",
-    "band": "the pH is outside the band",
+    "ammonium": "ammonium is too high for roots",
+    "pulse": "the quick feed is still breaking down",
+    "steady": "the pH is still moving",
+    "band": "the pH is outside the target range",
     "salts": "salts are too high",
-    "sulfur": "sulfur is still turning",
+    "sulfur": "sulfur is still reacting",
 }
 
 

@@ -64,7 +64,7 @@ def dose_grams(amount: float, unit: DoseUnit, volume_l: float, density: Range | 
     if unit.kind == "mass":
         return Range(times * unit.low, times, times * unit.high)
     if density is None:
-        raise UnknownError("nobody has weighed a litre of it: type grams instead")
+        raise UnknownError("what a litre of it weighs is unknown. Enter grams instead")
     return Range(
         grams_in(times * unit.low, density.low),
         grams_in(times, density.typ),

@@ -98,20 +98,26 @@ def mixing_order(
     steps = []
     if bricks:
         why = (
-            "A brick is measured when it has swollen, not before. Break it apart when it is "
+            "Measure a brick after it has swollen, not before. Break it apart when it is "
             "soft; warm water does it in half the time."
         )
         steps.append(MixStep(SWELL, "Swell the bricks", why, bricks, swelling, SWELL_MIN))
     if holders:
-        why = "Dry peat sheds water: what is not damp now stays dry in the heap for weeks."
-        title = "Damp what holds the water"
+        why = "Dry peat sheds water: any that is dry now stays dry in the heap for weeks."
+        title = "Damp the water-holding parts"
         steps.append(MixStep(DAMP, title, why, holders, damping, SOAK_MIN))
     if doses_l > 0:
-        why = "A spoonful cannot be spread over a barrow; in a bucket of a dry part it can."
+        why = (
+            "A spoonful will not spread through a barrow. Stirred into a bucket of a dry part "
+            "first, it will."
+        )
         carrier = _carrier(rest or tuple(parts), doses_l)
         steps.append(MixStep(BLEND, "Blend the dry doses", why, carrier=carrier))
     if rest:
-        why = "Thin layers, with the blend scattered between them, mix in half the turns."
+        why = (
+            "Spread thin layers and scatter the blend between them: it then mixes in half "
+            "the turns."
+        )
         steps.append(MixStep(LAYER, "Layer it up", why, rest))
     steps.append(MixStep(TURN, "Turn it over", _turning(parts)))
     why = (
@@ -119,7 +125,7 @@ def mixing_order(
         "squeeze between: it holds, and one or two drops come."
     )
     steps.append(MixStep(WET, "Wet to a wrung-out sponge", why, (), left - damping))
-    why = "Lift a handful and let it fall: it should break where it lands, neither thud nor run."
+    why = "Drop a handful: it should break up where it lands, not thud and not spread."
     steps.append(MixStep(FEEL, "Feel it", why))
     return steps
 

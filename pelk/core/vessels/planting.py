@@ -200,7 +200,7 @@ def inoculant_for(
         Least and most granules [mL], or None where none helps; and a sentence.
     """
     if "ericaceous" in crop.tags:
-        return None, "No ordinary root fungus lives with acid lovers: save the inoculant."
+        return None, "Acid lovers do not partner with ordinary root fungi: no inoculant needed."
     fungus = agreed(crops_named(plant), "mycorrhiza") if plant else ""
     if fungus in OTHER_FUNGI:
         return None, f"{plant}: {OTHER_FUNGI[fungus]}"
@@ -214,5 +214,6 @@ def inoculant_for(
         )
     return (
         INOCULANT_ML,
-        "It must touch the roots; much soluble phosphorus shuts it down. Its label goes first.",
+        "It must touch the roots, and a lot of soluble phosphorus stops it working. Follow its "
+        "label first.",
     )

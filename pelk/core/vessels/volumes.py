@@ -198,7 +198,7 @@ def volumes(plan: Plan, shelf: Mapping[str, Material]) -> Volumes:
     elif plan.parts_are_litres:
         mixed = total * (1 - loss)
     else:
-        raise PelkError("say how much to make: litres, pots or the size of a part", "batch")
+        raise PelkError("say how much to make: a volume, pots, or the size of one part", "batch")
     MIXED_VOLUME.check(mixed, "batch")
     loose = tuple(x * mixed / (1 - loss) for x in shares)
     LOOSE_VOLUME.check(sum(loose), "batch")

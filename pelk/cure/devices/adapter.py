@@ -108,7 +108,7 @@ def _said(text: str) -> str:
     words = {
         "BATTERY": "The battery of the device is dead: change it, and check the pen in two "
         "buffers.",
-        "NOHEAP": "The device does not stand in this heap.",
+        "NOHEAP": "The device is not in this heap.",
     }
     return words.get(code, f"The device says: {text[4:60] or 'it cannot'}.")
 

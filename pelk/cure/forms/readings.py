@@ -42,7 +42,7 @@ class MeasuredField(forms.Field):
         said = f"{label} is from {low:g} to {high:g}{unit}. Leave blank if not measured."
         span = [MinValueValidator(low, said), MaxValueValidator(high, said)]
         super().__init__(label=label, required=False, validators=span)
-        self.error_messages |= {"invalid": "Write one number, such as 5.4."}
+        self.error_messages |= {"invalid": "Enter one number, such as 5.4."}
         self.widget.attrs.update(inputmode="decimal", autocomplete="off")
 
     def to_python(self, value: Any) -> float | None:
@@ -80,12 +80,7 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
             "note",
             "taken_at",
         ]
-        labels = {
-            "method": "how pH and EC",
-            "moisture": "squeeze",
-            "smell": "smell",
-            "note": "note",
-        }
+        labels = {"method": "measured by", "moisture": "squeeze", "smell": "smell", "note": "note"}
 
     def __init__(
         self, *args: Any, measures: Measures | None = None, pens: Sequence[str] = (), **kwargs: Any
@@ -123,12 +118,12 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
         """Take now when it was left blank; refuse tomorrow."""
         at = self.cleaned_data.get("taken_at") or timezone.now()
         if at > timezone.now() + timedelta(minutes=5):
-            raise ValidationError("That is still to come.")
+            raise ValidationError("That date is in the future. Enter now or earlier.")
         return at
 
     def clean(self) -> dict[str, Any]:
         """Ask for at least one measurement."""
         data = super().clean() or {}
         if not self.errors and all(data.get(f) in (None, "") for f in MEASURED):
-            raise ValidationError("Fill in at least one field; blank is not measured.")
+            raise ValidationError("Enter at least one measurement.")
         return data

@@ -20,9 +20,9 @@ class SproutForm(MarkedForm):
     """Count a sprout test."""
 
     sprouted = NumberField(label="sprouted in the mix", high=200)
-    sprouted_control = NumberField(label="sprouted beside it", high=200)
-    root_mm = NumberField(label="mean root in the mix, mm", high=300)
-    root_control_mm = NumberField(label="mean root beside it, mm", high=300)
+    sprouted_control = NumberField(label="sprouted in the control", high=200)
+    root_mm = NumberField(label="mean root length in the mix, mm", high=300)
+    root_control_mm = NumberField(label="mean root length in the control, mm", high=300)
 
     def __init__(self, *args: Any, seeds: int, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -19,8 +19,8 @@ from pelk.ui.ph_answers import AnswerSaid, answer_said
 from pelk.ui.units import Measures
 
 SHARP = {
-    Reading.Smell.AMMONIA: "Ammonia: open the lid, no lime or ash, and wait.",
-    Reading.Smell.SOUR: "Sour: it is drowning. Turn it and add something coarse.",
+    Reading.Smell.AMMONIA: "Ammonia: open the lid, add no lime or ash, and wait.",
+    Reading.Smell.SOUR: "Sour: too wet and airless. Turn it and add something coarse.",
     Reading.Smell.EGGS: "Rotten eggs: step upwind now, open it outdoors, wait a day.",
 }
 
@@ -44,7 +44,7 @@ def _reading_verdict(batch: Batch, readings: list[Reading], evaluation: Evaluati
     last = next((r for r in readings if r.ph is not None), None)
     mix_ph = own_ph(batch, last) if last else None
     if last is None or last.ph is None or mix_ph is None:
-        text = "No pH yet. On mixing day the pen often reads near neutral: that is expected."
+        text = "No pH reading yet. On mixing day a pen often reads near neutral; that is normal."
         return Verdict("wait", format_html("{}", text))
     # As shown: a tenth past the band that nobody can read is no verdict.
     mix_ph = round(mix_ph, 1)
@@ -177,10 +177,10 @@ def _value_of(
 def _smell_row(readings: Sequence[Reading]) -> ReadyRow:
     last = next((r for r in readings if r.smell), None)
     if last is None:
-        return ReadyRow("none", "Smells of earth", "", "your nose")
+        return ReadyRow("none", "Smells earthy", "", "your nose")
     is_good = last.smell in (Reading.Smell.EARTHY, Reading.Smell.NONE)
     state = "good" if is_good else "short"
-    return ReadyRow(state, "Smells of earth", last.get_smell_display(), "")
+    return ReadyRow(state, "Smells earthy", last.get_smell_display(), "")
 
 
 def _sprout_row(tests: Sequence[SproutTest]) -> ReadyRow:
@@ -188,11 +188,11 @@ def _sprout_row(tests: Sequence[SproutTest]) -> ReadyRow:
     last = next((t for t in tests if t.counted_at), None)
     verdict = last.verdict if last else None
     if verdict is None:
-        return ReadyRow("none", "Cress grows in it", "", "sprout test")
+        return ReadyRow("none", "Cress grows well in it", "", "sprout test")
     if verdict.index is None:
-        return ReadyRow("none", "Cress grows in it", "the test says nothing", "sow again")
+        return ReadyRow("none", "Cress grows well in it", "the test says nothing", "sow again")
     state = "good" if verdict.passes else "short"
-    return ReadyRow(state, "Cress grows in it", f"{verdict.index:.0f} %", "")
+    return ReadyRow(state, "Cress grows well in it", f"{verdict.index:.0f} %", "")
 
 
 def redose_say(

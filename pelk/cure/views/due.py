@@ -92,9 +92,9 @@ def anyway(request: YardRequest, batch: int) -> HttpResponse:
             services.plant_anyway(
                 batch=row, by=request.user, reason=reason, unmet=[r.name for r in unmet]
             )
-            messages.success(request, "It is written in the log.")
+            messages.success(request, "Noted in the log.")
             return redirect("cure:heap", row.pk)
-        problem = "Write why: next year you will want to know."
+        problem = "Say why: next year you will want to know."
     context = {"batch": row, "unmet": unmet, "reason": reason, "problem": problem}
     return render(request, "cure/anyway.html", context)
 
@@ -126,7 +126,9 @@ def feed(request: YardRequest) -> HttpResponse:
     """Make the yard a calendar address, or revoke the one it has."""
     if request.POST.get("action") == "revoke":
         services.revoke_feed(yard=request.yard, by=request.user)
-        messages.success(request, "The address is revoked: calendars that use it find nothing.")
+        messages.success(
+            request, "The address is revoked. Calendars that used it no longer update."
+        )
     else:
         anew = request.POST.get("action") == "another"
         services.open_feed(yard=request.yard, by=request.user, anew=anew)

@@ -81,7 +81,7 @@ def _doses(case: Case, typed: dict[str, str]) -> tuple[dict[str, float], str]:
         value = read_number(typed[slug]) if typed[slug].strip() else 0.0
         if value is None or not 0 <= value <= most:
             name = library()[slug].short_name.lower()
-            return {}, f"Write {name} as a number from 0 to {most:g} g/L."
+            return {}, f"Enter {name} as a number from 0 to {most:g} g/L."
         doses[slug] = value
     return doses, ""
 
@@ -147,6 +147,6 @@ def _act(request: YardRequest, row: TrainingHeap) -> None:
     elif verb == "give":
         slug, grams = (request.POST.get("slug", ""), read_number(request.POST.get("grams", "")))
         if slug not in LATER or grams is None or not 0 < grams <= MOST_G_L:
-            messages.error(request, f"Write how much as a number up to {MOST_G_L:g} g/L.")
+            messages.error(request, f"Enter how much as a number up to {MOST_G_L:g} g/L.")
         else:
             services.give(heap=row, slug=slug, g_per_l=grams)

@@ -74,7 +74,7 @@ def _any_text(request: YardRequest) -> tuple[str, str, str]:
         text = request.POST.get("text", "")
         return text, "", "" if text.strip() else "Choose a file, or paste its text."
     if (file.size or 0) > LARGEST:
-        return "", "", "That is more than 8 MB: send it in parts."
+        return "", "", "That is more than 8 MB. Import it in parts."
     return decoded(file.read()), file.name or "", ""
 
 
@@ -105,7 +105,7 @@ def _text(request: YardRequest) -> tuple[str, str]:
         text = request.POST.get("text", "")
         return text, "" if text.strip() else "Choose a file, or paste its text."
     if (file.size or 0) > LARGEST:
-        return "", "That is more than 8 MB: send it in parts."
+        return "", "That is more than 8 MB. Import it in parts."
     try:
         return file.read().decode("utf-8-sig"), ""
     except UnicodeDecodeError:
@@ -115,7 +115,7 @@ def _text(request: YardRequest) -> tuple[str, str]:
 def _take(request: YardRequest, previews: list[Preview]) -> HttpResponse:
     count = take_in(yard=request.yard, by=request.user, items=[one.intake for one in previews])
     messages.success(
-        request, f"{count} taken in." if count else "Nothing in it differs: nothing changed."
+        request, f"{count} taken in." if count else "Nothing differed, so nothing was changed."
     )
     return redirect(f"{reverse('shelf:list')}?show=own")
 

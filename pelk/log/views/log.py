@@ -77,7 +77,7 @@ def note(request: YardRequest) -> HttpResponse:
     if text:
         record(yard=request.yard, by=request.user, station=Station.NOTE, text=text[:NOTE_LENGTH])
     else:
-        messages.error(request, "Write the note first.")
+        messages.error(request, "Enter a note first.")
     return redirect("log:log")
 
 

@@ -20,11 +20,11 @@ TITLES = {
     "liquid": "Liquid:",
     "tea": "Water with",
     "acid": "Early spring:",
-    "potash": "At the buds:",
+    "potash": "When buds show:",
     "need": "Dress with",
     "check": "Read the",
     "water": "Rinse:",
-    "coated": "Safety net:",
+    "coated": "Coated feed:",
 }
 
 

@@ -20,13 +20,13 @@ from pelk.shelf.selectors import known_materials
 # What a route is called, and how it is marked.
 ROUTES = {
     Route.DISCARD: ("stop", "Discard", "Do not keep it."),
-    Route.DISCARD_FOR_FOOD: ("stop", "Not for food", "Nothing to eat grows in it."),
+    Route.DISCARD_FOR_FOOD: ("stop", "Not for food", "Grow nothing to eat in it."),
     Route.HOLD: ("wait", "Hold", "Test it first."),
-    Route.AIR_OUT: ("over", "Air it", "It went airless."),
+    Route.AIR_OUT: ("over", "Air it", "It has gone airless."),
     Route.TREAT: ("over", "Treat", "Treat it, and read again."),
     Route.FLUSH: ("over", "Rinse", "Rinse it, then judge it again."),
     Route.NOT_FOR_THIS_CROP: ("stop", "Not for this", "Not for this crop."),
-    Route.MINOR_PART: ("short", "A third", "Only as the smaller part of a new mix."),
+    Route.MINOR_PART: ("short", "A third", "Use it as a third of a new mix at most."),
     Route.DUMP_AND_REFRESH: ("good", "Renew", "Worth reviving."),
     Route.IN_PLACE: ("good", "In place", "Refresh it where it stands."),
     Route.PARTLY_OUT: ("short", "In part", "Renew the upper part where it stands."),

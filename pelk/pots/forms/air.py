@@ -14,10 +14,10 @@ from pelk.yards.models import Yard
 class DrainForm(MarkedForm):
     """A drain test of one filled pot."""
 
-    volume = NumberField(label="the pot holds to the line, mL", low=50, high=2e5)
-    drained = NumberField(label="ran out in an hour, mL", low=0, high=2e5)
-    wet = NumberField(label="the soil drained, g", required=False, low=1, high=5e5)
-    dry = NumberField(label="the same dried, g", required=False, low=1, high=5e5)
+    volume = NumberField(label="Pot volume to the soil line, mL", low=50, high=2e5)
+    drained = NumberField(label="Drained in one hour, mL", low=0, high=2e5)
+    wet = NumberField(label="Drained soil, g", required=False, low=1, high=5e5)
+    dry = NumberField(label="The same soil dried, g", required=False, low=1, high=5e5)
 
     def clean(self) -> dict[str, Any]:
         """Read the test; what cannot be is said beside its field."""
@@ -56,7 +56,9 @@ class LiftForm(MarkedForm):
         """Refuse a pot that got heavier by drying."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
         if not self.errors and data["dry"] >= data["wet"]:
-            self.add_error("dry", "A thirsty pot is lighter than a watered one.")
+            self.add_error(
+                "dry", "The weight when it needs water must be less than the weight when watered."
+            )
         return data
 
     @property

@@ -33,8 +33,8 @@ class SoilForm(MarkedForm):
     group = forms.ChoiceField(label="of these pots", required=False)
     area = NumberField(required=False, low=0.05, high=1e5, initial="2")
     depth = NumberField(required=False, low=1, high=100, initial="15")
-    start = NumberField(label="reads pH", low=3, high=8, initial="6.3")
-    target = NumberField(label="wants pH", low=3, high=8, initial="5.2")
+    start = NumberField(label="pH now", low=3, high=8, initial="6.3")
+    target = NumberField(label="Target pH", low=3, high=8, initial="5.2")
     day = NumberField(label="by day", low=7, high=360, initial="120")
     air = NumberField()
     lying = forms.ChoiceField(
@@ -42,7 +42,7 @@ class SoilForm(MarkedForm):
     )
     lying_g_l = NumberField(required=False)
     lying_days = NumberField(label="days ago", required=False, high=730)
-    planted = forms.BooleanField(label="a plant stands in it", required=False)
+    planted = forms.BooleanField(label="A plant is growing in it", required=False)
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -76,7 +76,7 @@ class SoilForm(MarkedForm):
         wanted = {"pots": ("group",), "bed": ("area", "depth")}.get(data.get("of", ""), ("volume",))
         for name in wanted:
             if not data.get(name) and name not in self.errors:
-                self.add_error(name, "How much is it?")
+                self.add_error(name, "Enter the amount.")
         if data.get("lying") and not data.get("lying_g_l") and "lying_g_l" not in self.errors:
             self.add_error("lying_g_l", "How much of it was given?")
         return data
@@ -118,8 +118,8 @@ class WaterForm(MarkedForm):
     """What comes out of the tap, and the can."""
 
     alkalinity = NumberField(label="alkalinity, mg/L as CaCO₃", high=1000, initial="180")
-    water_ph = NumberField(label="the water reads pH", low=4, high=10, initial="7.6")
-    wanted = NumberField(label="the can wants pH", low=4, high=7.5, initial="5.8")
+    water_ph = NumberField(label="pH of the water", low=4, high=10, initial="7.6")
+    wanted = NumberField(label="Target pH in the can", low=4, high=7.5, initial="5.8")
     can = NumberField(low=0.1, high=1e4, initial="10")
     added = forms.ChoiceField(
         label="or: I put in",

@@ -38,7 +38,7 @@ class SawForm(MarkedForm):
         label="when; blank is today",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        error_messages={"invalid": "Write a day, such as 2026-06-03."},
+        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
 
     def __init__(self, *args: Any, group: PotGroup, **kwargs: Any) -> None:
@@ -50,7 +50,7 @@ class SawForm(MarkedForm):
         """Take today when it was left blank; refuse tomorrow."""
         on: date = self.cleaned_data.get("on") or timezone.localdate()
         if on > timezone.localdate():
-            raise forms.ValidationError("That is still to come.")
+            raise forms.ValidationError("That date is in the future. Enter now or earlier.")
         return on
 
     def clean(self) -> dict[str, Any]:

@@ -54,7 +54,7 @@ class FedForm(MarkedForm):
         label="when; blank is today",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        error_messages={"invalid": "Write a day, such as 2026-06-03."},
+        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
 
     def __init__(self, *args: Any, group: PotGroup, shop: Shop, **kwargs: Any) -> None:
@@ -70,7 +70,7 @@ class FedForm(MarkedForm):
         """Take today when it was left blank; refuse tomorrow."""
         on: date = self.cleaned_data.get("on") or timezone.localdate()
         if on > timezone.localdate():
-            raise forms.ValidationError("That is still to come.")
+            raise forms.ValidationError("That date is in the future. Enter now or earlier.")
         return on
 
     def clean(self) -> dict[str, Any]:
@@ -92,7 +92,7 @@ class FedForm(MarkedForm):
             is_known=lambda words: is_word(words, vocabulary),
         )
         if len(lines) != 1:
-            raise forms.ValidationError("Write one feed at a time: what was given besides is next.")
+            raise forms.ValidationError("Enter one feed at a time: what was given besides is next.")
         spoken = lines[0]
         meant = data.get("meant", "")
         if meant in vocabulary.materials and spoken.words:

@@ -43,7 +43,7 @@ class GroupForm(MarkedForm):
     length = NumberField(required=False, low=0.5, high=10000)
     height = NumberField(required=False, low=0.5, high=500)
     made_of = forms.ChoiceField(label="made of", choices=PotGroup.Made.choices)
-    place = forms.CharField(label="where they stand", max_length=60, required=False)
+    place = forms.CharField(label="Place", max_length=60, required=False)
     crop = forms.ChoiceField(label="crop group")
     plant = forms.CharField(label="plant, as you call it", max_length=80, required=False)
     family = forms.CharField(label="plant family", max_length=60, required=False)
@@ -51,7 +51,7 @@ class GroupForm(MarkedForm):
         label="plants in each pot; blank is one", required=False, low=0.01, high=1e4
     )
     habit = forms.ChoiceField(label="watered", choices=PotGroup.Habit.choices, required=False)
-    dressing = forms.ChoiceField(label="dressed with", required=False)
+    dressing = forms.ChoiceField(label="Top-dressed with", required=False)
     liquid = forms.ChoiceField(label="liquid feed", required=False)
     strength = forms.ChoiceField(
         label="strength of liquid feeds", choices=STRENGTHS, required=False
@@ -70,7 +70,7 @@ class GroupForm(MarkedForm):
         self.fields["kind"] = forms.ChoiceField(label="kind of pot", choices=pots)
         groups: Any = [(c.slug, c.name.lower()) for c in crops().values()]
         for name, rows in choices_of(yard).items():
-            feeds: Any = [("", "what is on the shelf"), *rows]
+            feeds: Any = [("", "whatever is on your shelf"), *rows]
             label = self.fields[name].label
             self.fields[name] = forms.ChoiceField(label=label, choices=feeds, required=False)
         groups = [("", "by the plant"), *groups]
@@ -99,7 +99,7 @@ class GroupForm(MarkedForm):
         is_sized = data.get("litres") or (data.get("top") and data.get("height"))
         if kind and kind.litres is None and not is_sized and not sizes_wrong:
             self.add_error(
-                "litres", "How much does one hold, filled to the brim? Or say how wide and high."
+                "litres", "Enter what one pot holds to the brim, or its width and height."
             )
         return data
 
@@ -111,7 +111,7 @@ class GroupForm(MarkedForm):
         if data["crop"] or "crop" in self.errors:
             return
         if not data.get("plant"):
-            self.add_error("crop", "Write the plant, or choose a crop group.")
+            self.add_error("crop", "Enter the plant, or choose a crop group.")
         elif not meant:
             say = f"“{data['plant']}” is not known here: choose the crop group it is most like."
             self.add_error("crop", say)
@@ -148,10 +148,10 @@ class FillForm(MarkedForm):
     """What went into the pots."""
 
     taken = NumberField(low=0.01, high=1e6)
-    filled = NumberField(label="pots really filled", required=False, low=1, high=1e5)
+    filled = NumberField(label="Pots filled", required=False, low=1, high=1e5)
     how = forms.ChoiceField(label="as", choices=PotFill.How.choices)
-    what = forms.CharField(label="of what, if of no heap", max_length=120, required=False)
-    seasons = NumberField(label="seasons the soil had seen", required=False, high=50)
+    what = forms.CharField(label="What it was, if not from a heap", max_length=120, required=False)
+    seasons = NumberField(label="Seasons the soil had been used", required=False, high=50)
     on = forms.DateField(
         label="when; blank is today",
         required=False,
@@ -167,7 +167,7 @@ class FillForm(MarkedForm):
         """Take today when it was left blank; refuse tomorrow."""
         on = self.cleaned_data.get("on") or timezone.localdate()
         if on > timezone.localdate():
-            raise forms.ValidationError("That is still to come.")
+            raise forms.ValidationError("That date is in the future. Enter now or earlier.")
         return on
 
     @property
@@ -212,9 +212,9 @@ class DeedForm(MarkedForm):
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
     )
-    ph = NumberField(label="pH of the run-off", required=False, low=2, high=11)
+    ph = NumberField(label="pH of the drainage water", required=False, low=2, high=11)
     ec_ds_m = NumberField(label="salts, dS/m", required=False, high=30)
-    age_h = NumberField(label="hours since the air stopped", required=False, high=1000)
+    age_h = NumberField(label="Hours since the air pump stopped", required=False, high=1000)
     sweetened = forms.BooleanField(label="brewed with sugar or kelp", required=False)
     raw = forms.BooleanField(label="brewed from raw manure", required=False)
     kg = NumberField(required=False, high=1e5)
@@ -240,7 +240,7 @@ class DeedForm(MarkedForm):
         """Take today when it was left blank; refuse tomorrow."""
         on = self.cleaned_data.get("on") or timezone.localdate()
         if on > timezone.localdate():
-            raise forms.ValidationError("That is still to come.")
+            raise forms.ValidationError("That date is in the future. Enter now or earlier.")
         return on
 
     def clean(self) -> dict[str, Any]:
@@ -260,9 +260,9 @@ class DeedForm(MarkedForm):
             and all(data.get(n) is None for n in wanted)
             and not set(wanted) & set(self.errors)
         ):
-            self.add_error(wanted[0], "What was it?")
+            self.add_error(wanted[0], "Enter the measurement.")
         if kind == PotDeed.Kind.NOTE and not data.get("text"):
-            self.add_error("text", "What is to be remembered?")
+            self.add_error("text", "Enter the note.")
         if kind == PotDeed.Kind.PLANTED and not data.get("text"):
             self.add_error("text", "Which plant? Write its name.")
         return data
@@ -300,12 +300,12 @@ class OldSoilForm(MarkedForm):
     """Which soil is judged, and what is to grow in it."""
 
     group = forms.ChoiceField(label="out of", required=False)
-    name = forms.CharField(label="or called", max_length=80, required=False)
+    name = forms.CharField(label="or a name for it", max_length=80, required=False)
     volume = NumberField(required=False, low=0.1, high=1e5)
     pot = NumberField(required=False, low=0.1, high=1e4)
     made_of = forms.ChoiceField(label="pot made of", choices=PotGroup.Made.choices, required=False)
     habit = forms.ChoiceField(label="watered", choices=PotGroup.Habit.choices, required=False)
-    next_crop = forms.ChoiceField(label="to grow in it")
+    next_crop = forms.ChoiceField(label="Next crop")
     last_family = forms.CharField(
         label="what grew in it: the crop or its family", max_length=60, required=False
     )
@@ -319,10 +319,10 @@ class OldSoilForm(MarkedForm):
         unit = yard.measures.space_unit
         self.fields["volume"].label = f"of soil, settled, {unit}"
         self.fields["pot"].label = f"a pot holds, {unit}"
-        rows: Any = [("", "no group of mine"), *((str(g.pk), g.name) for g in self.groups)]
+        rows: Any = [("", "none of your groups"), *((str(g.pk), g.name) for g in self.groups)]
         self.fields["group"] = forms.ChoiceField(label="out of", choices=rows, required=False)
         wanted: Any = [(c.slug, c.name.lower()) for c in crops().values()]
-        self.fields["next_crop"] = forms.ChoiceField(label="to grow in it", choices=wanted)
+        self.fields["next_crop"] = forms.ChoiceField(label="Next crop", choices=wanted)
         for field in ("last_family", "next_family"):
             self.fields[field].widget.attrs["list"] = "families"
 
@@ -331,9 +331,9 @@ class OldSoilForm(MarkedForm):
         data: dict[str, Any] = super().clean() or self.cleaned_data
         if not data.get("group"):
             if not data.get("name"):
-                self.add_error("name", "What shall it be called?")
+                self.add_error("name", "Give it a name.")
             if not data.get("volume") and "volume" not in self.errors:
-                self.add_error("volume", "About how much of it is there?")
+                self.add_error("volume", "Enter roughly how much there is.")
         return data
 
     @property

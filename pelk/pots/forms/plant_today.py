@@ -35,7 +35,7 @@ class PlantTodayForm(MarkedForm):
         label="when; blank is today",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        error_messages={"invalid": "Write a day, such as 2026-06-03."},
+        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
     reason = forms.CharField(
         label="why you go on in spite of it", max_length=REASON_MAX, required=False
@@ -62,7 +62,7 @@ class PlantTodayForm(MarkedForm):
         """Take today when it was left blank; refuse tomorrow and what is long past."""
         on: date = self.cleaned_data.get("on") or timezone.localdate()
         if on > timezone.localdate():
-            raise forms.ValidationError("That day is still to come: mix it first, plant it then.")
+            raise forms.ValidationError("That day is in the future: mix it first, plant it then.")
         if (timezone.localdate() - on).days > OLDEST_DAYS:
             raise forms.ValidationError("That is over two years ago. Enter it as old soil instead.")
         return on
@@ -73,7 +73,7 @@ class PlantTodayForm(MarkedForm):
         kind = kinds().get(data.get("kind", ""))
         is_new = not data.get("group")
         if is_new and kind and kind.litres is None and not data.get("litres"):
-            self.add_error("litres", "How much does one hold, filled to the brim?")
+            self.add_error("litres", "Enter what one pot holds to the brim.")
         return data
 
     @property

@@ -31,7 +31,7 @@ class PotOnForm(MarkedForm):
         label="when; blank is today",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        error_messages={"invalid": "Write a day, such as 2026-06-03."},
+        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
 
     def __init__(self, *args: Any, group: PotGroup, heaps: list[HeapLeft], **kwargs: Any) -> None:
@@ -52,7 +52,7 @@ class PotOnForm(MarkedForm):
         """Take today when it was left blank; refuse tomorrow."""
         on: date = self.cleaned_data.get("on") or timezone.localdate()
         if on > timezone.localdate():
-            raise forms.ValidationError("That is still to come.")
+            raise forms.ValidationError("That date is in the future. Enter now or earlier.")
         return on
 
     def clean(self) -> dict[str, Any]:
@@ -60,7 +60,7 @@ class PotOnForm(MarkedForm):
         data: dict[str, Any] = super().clean() or self.cleaned_data
         kind = kinds().get(data.get("kind", ""))
         if kind and kind.litres is None and not data.get("litres"):
-            self.add_error("litres", "How much does one hold, filled to the brim?")
+            self.add_error("litres", "Enter what one pot holds to the brim.")
         return data
 
     @property

@@ -86,7 +86,11 @@ def air_of(group: PotGroup, deeds: list[PotDeed], today: date) -> AirPage:
 
 def _judged(wanted: float, air: float | None) -> tuple[str, str, str]:
     if air is None:
-        return "none", "Not known", "What fills them is none of your heaps: test one pot."
+        return (
+            "none",
+            "Not known",
+            "The soil did not come from one of your heaps. Do a drain test on one pot.",
+        )
     if air < wanted - CLOSE:
         return (
             "short",

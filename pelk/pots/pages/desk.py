@@ -72,7 +72,9 @@ def myths() -> list[tuple[str, str]]:
                 "mulch, not a dose."
             )
             sayings.append((name, say))
-    say = "are eaten by microbes within days and give the base back: they do not hold a pot’s pH."
+    say = (
+        "are eaten by microbes within days and the pH goes back up, so they cannot hold a pot’s pH."
+    )
     return [*sayings, ("Vinegar and citric acid on the soil", say)]
 
 

@@ -30,10 +30,14 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
     alone = f"The soil alone falls behind on {plan.run_out_on:%-d %B}."
     if plan.run_out_on == start:
         later = group.planted_on and (start - group.planted_on).days > FIRST_YEAR_DAYS
-        why = "this is not its first year" if later else "it is none of your heaps"
+        why = (
+            "the pots are past their first year"
+            if later
+            else "it did not come from one of your heaps"
+        )
         alone = f"Nothing is reckoned with from the soil: {why}."
     if not short_weeks:
-        return PlanSays("good", "Fed", f"{alone} The feeds as planned close the gap.")
+        return PlanSays("good", "Fed", f"{alone} The planned feeds make up the difference.")
     first = start + timedelta(weeks=short_weeks[0])
     last = min(start + timedelta(weeks=short_weeks[-1] + 1), end)
     text = (
@@ -45,7 +49,7 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
             f" The liquid every {max(round(days), OFTEN_DAYS)} days in that time would close it."
         )
     elif days is not None:
-        text += " No liquid closes it: a larger pot or a richer mix would."
+        text += " Liquid feed cannot cover it; a larger pot or a richer mix would."
     if last > plan.last_nitrogen:
         text += (
             f" No nitrogen is planned after {plan.last_nitrogen:%-d %B}: soft growth does "

@@ -55,7 +55,7 @@ def open_up(request: YardRequest, group: int) -> HttpResponse:
     fill = main_fill(row)
     recipe = fill.batch.recipe if fill and fill.batch else None
     if recipe is None or recipe.deleted_at or not reading.share:
-        messages.error(request, "There is no recipe to carry it to.")
+        messages.error(request, "These pots have no recipe to add it to.")
         return redirect("pots:air", row.pk)
     document = with_aggregate(recipe.latest.as_document(), reading.share)
     note = f"air for {row.name}: perlite {reading.share:.0%}"

@@ -27,7 +27,7 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
     key, action = request.POST.get("key", ""), request.POST.get("action", "")
     feed_row = next((r for r in rows_of(row, deeds, today) if r.key == key), None)
     if feed_row is None:
-        messages.error(request, "That row is no longer in the plan: it was reckoned anew.")
+        messages.error(request, "That task is no longer in the plan, which has changed since.")
     elif action == "back" and feed_row.deed:
         services.DEEDS.put_away(feed_row.deed, by=request.user)
     elif action in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED) and not feed_row.deed:

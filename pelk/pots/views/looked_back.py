@@ -26,7 +26,7 @@ def season(request: YardRequest, group: int, year: int) -> HttpResponse:
     recipe = back.batch.recipe if back.batch else None
     if request.method == "POST":
         if recipe is None or recipe.deleted_at or not back.changes:
-            messages.error(request, "There is no recipe to carry it to.")
+            messages.error(request, "These pots have no recipe to add it to.")
             return redirect("pots:looked_back", row.pk, year)
         document = with_changes(recipe.latest.as_document(), back.changes)
         note = f"after {row.name} {year}: " + " ".join(c.reason for c in back.changes)

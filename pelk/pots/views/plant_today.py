@@ -33,7 +33,7 @@ def plant_recipe(request: YardRequest, recipe: int) -> HttpResponse:
     try:
         evaluation = evaluated(document, request.yard)
     except DocumentError:
-        messages.error(request, "This recipe cannot be made yet: mend it here first.")
+        messages.error(request, "This recipe can’t be made yet. Fix what is marked here first.")
         return redirect(row)
     form = PlantTodayForm(request.POST or None, yard=request.yard, document=document)
     judgement = judge(evaluation)

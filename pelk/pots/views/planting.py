@@ -38,7 +38,7 @@ def plant(request: YardRequest, group: int) -> HttpResponse:
     form = FillForm(request.POST or None, yard=request.yard, initial=suggested)
     if request.method == "POST" and form.is_valid() and build.is_valid():
         if chosen is None and not form.cleaned_data["what"]:
-            form.add_error("what", "Choose a heap above, or say what it was.")
+            form.add_error("what", "Choose a heap above, or enter what you used.")
         else:
             _keep(request, row, chosen, form, build, card)
             return redirect(row)

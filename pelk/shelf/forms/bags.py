@@ -83,7 +83,7 @@ class BuyForm(LabelForm):
             if unit not in allowed:
                 self.add_error("unit", f"A {kind.name} is sold by {word} or the like.")
         if data.get("bought_on") and data["bought_on"] > timezone.localdate():
-            self.add_error("bought_on", "That is still to come.")
+            self.add_error("bought_on", "That date is in the future. Enter today or earlier.")
         return data
 
     def save(self, yard: Yard, by: User) -> Bag:

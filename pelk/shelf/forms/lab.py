@@ -107,7 +107,11 @@ class ReportForm(SampleForm):
         text = data.get("file") or data.get("text", "")
         data["whole"] = text.replace("\0", "")
         if "file" not in self.errors and not any(not r.problem for r in read_report(text)):
-            self.add_error("text", "No row of it can be read: a name, a number and a unit.")
+            self.add_error(
+                "text",
+                "No row could be read. Each needs a name, a number and a unit, such as "
+                "“Total N 1.62 % dry”.",
+            )
         return data
 
     @property
@@ -130,7 +134,7 @@ def decisions_of(post: QueryDict) -> tuple[dict[str, str], dict[str, str]]:
         if value == "other":
             number = read_number(post.get(f"other-{line}", ""))
             if number is None:
-                problems[line] = "Write one number, such as 0.17."
+                problems[line] = "Enter one number, such as 0.17."
                 continue
             value = f"={number!r}"
         mended = value.startswith("=") and read_number(value[1:]) is not None

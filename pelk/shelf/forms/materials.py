@@ -36,10 +36,10 @@ class LabelForm(MarkedForm):
     label_p = NumberField(label="P (as P2O5)", required=False, high=100)
     label_k = NumberField(label="K (as K2O)", required=False, high=100)
     available = forms.BooleanField(
-        label="It prints “available phosphate” and “soluble potash”",
+        label="The label says “available phosphate” and “soluble potash”",
         required=False,
         initial=True,
-        help_text="Then all of it counts within the season; else it is read as a total.",
+        help_text="If so, all of it counts as usable this season. If not, it is read as the total.",
     )
 
     def clean(self) -> dict[str, Any]:
@@ -80,7 +80,7 @@ def label_elements(typed: Mapping[str, Any]) -> str:
     numbers = [read_number(text) if text else 0.0 for text in texts]
     known = [n for n in numbers if n is not None]
     if len(known) < len(numbers):
-        return "Write numbers, such as 5-3-2."
+        return "Enter numbers, such as 5-3-2."
     try:
         elements = elements_of_label(*known)
     except PelkError as error:
@@ -101,10 +101,10 @@ class AddForm(LabelForm):
     family = forms.ChoiceField(
         label="Family, if it is like nothing here",
         required=False,
-        choices=[("", "as what it is like"), *FAMILIES.items()],
+        choices=[("", "same as the material it is like"), *FAMILIES.items()],
     )
     role = forms.ChoiceField(
-        label="Goes in as", required=False, choices=[("", "as what it is like"), *ROLES]
+        label="Used as", required=False, choices=[("", "same as the material it is like"), *ROLES]
     )
 
     field_order = ["name", "like", "label_n", "label_p", "label_k", "available", "family", "role"]

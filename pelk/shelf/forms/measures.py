@@ -74,7 +74,7 @@ class WeighingsForm(MarkedForm):
         if self.data.get("action") == "keep" and sum(bool(v) for v in given) < ASKED:
             first = next((i for i, v in enumerate(given, 1) if not v), 1)
             if f"w{first}" not in self.errors:
-                self.add_error(f"w{first}", "Weigh it three times: one alone says little.")
+                self.add_error(f"w{first}", "Weigh it three times; one weighing alone says little.")
         return data
 
 
@@ -138,7 +138,7 @@ class HandForm(WeighingsForm):
             and data.get("moisture") is None
             and "moisture" not in self.errors
         ):
-            self.add_error("moisture", "Say how much water is in it: about is enough.")
+            self.add_error("moisture", "Enter roughly how much water is in it.")
         return data
 
     def tried(self) -> TriedHand | None:
@@ -216,7 +216,8 @@ class CupForm(WeighingsForm):
         label="The same, dried, g",
         required=False,
         high=1e5,
-        help_text="A tray in a warm oven until it grows no lighter. This gives its moisture.",
+        help_text="Dry it on a tray in a warm oven until it stops losing weight. This gives its "
+        "moisture.",
     )
 
     field_order = ["cup_ml", "state", "fresh_g", "dried_g"]
@@ -233,9 +234,14 @@ class CupForm(WeighingsForm):
         data = super().clean()
         fresh, dried = data.get("fresh_g"), data.get("dried_g")
         if (fresh is None) is not (dried is None):
-            self.add_error("dried_g" if dried is None else "fresh_g", "Weigh both, or neither.")
+            self.add_error(
+                "dried_g" if dried is None else "fresh_g",
+                "Enter both weights, or leave both blank.",
+            )
         if data.get("state", "as used") != "as used" and fresh is None:
-            self.add_error("fresh_g", "Dry a sample, so that Pelk can reckon it back.")
+            self.add_error(
+                "fresh_g", "Dry a sample as well, so that Pelk can allow for the moisture."
+            )
         return data
 
     def tried(self) -> TriedCup | None:

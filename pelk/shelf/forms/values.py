@@ -73,9 +73,9 @@ class ValueForm(MarkedForm):
                 )
         typical, low, high = (data.get(n) for n in ("typical", "low", "high"))
         if typical is not None and low is not None and low > typical:
-            self.add_error("low", "More than the value itself.")
+            self.add_error("low", "This must not be more than the value.")
         if typical is not None and high is not None and high < typical:
-            self.add_error("high", "Less than the value itself.")
+            self.add_error("high", "This must not be less than the value.")
         return data
 
     @property

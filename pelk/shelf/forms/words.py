@@ -19,6 +19,6 @@ class WordForm(MarkedForm):
 
     def ask(self, meant: Understood, names: Sequence[str]) -> None:
         """Ask which material was meant, beside the field."""
-        known = f"Which of these: {'; '.join(names)}?" if names else "Write a name from the shelf."
+        known = f"Which of these: {'; '.join(names)}?" if names else "Enter a name from the shelf."
         self.add_error("means", f"“{meant.words}” is not one material. {known}")
         self.mark_errors()

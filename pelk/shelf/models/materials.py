@@ -196,7 +196,7 @@ class Value(YardScoped):
         LABEL = "label", "from the label"
         LAB = "lab", "from the lab"
         YOURS = "yours", "measured here"
-        GUESS = "guess", "my guess"
+        GUESS = "guess", "your guess"
 
     material = models.ForeignKey(Material, models.CASCADE, related_name="values")
     fact = models.CharField(max_length=20)
@@ -243,7 +243,7 @@ class ShelfItem(YardScoped):
     material = models.ForeignKey(Material, models.CASCADE, related_name="items")
     left_l = models.FloatField("loosened litres left", null=True)
     left_kg = models.FloatField("kilograms left", null=True)
-    price_l = models.FloatField("price of a loosened litre", null=True)
+    price_l = models.FloatField("price of per litre, loosened", null=True)
     price_kg = models.FloatField("price of a kilogram", null=True)
     is_low = models.BooleanField(default=False)
     priced = models.ForeignKey(

@@ -165,14 +165,14 @@ def _lines(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> li
         "derived": "arithmetic",
     }
     return [
-        Line("paid for one", [money.write(bag.price) for bag in bags]),
+        Line("price each", [money.write(bag.price) for bag in bags]),
         _cheapest("a litre, loosened", [p.per_litre for p in prices], money.each),
         _cheapest("a kilogram", [p.per_kg for p in prices], money.each),
         Line("N-P-K of a label", [npk(core) or "–" for core in cores]),
         Line("nitrogen", [_content(core, "N") for core in cores]),
         Line("nitrogen known by", [words.get(mark, mark) for mark in known_by]),
         _cheapest("a gram of nitrogen", [p.per_g_nitrogen for p in prices], money.each),
-        Line("half of it free, at 20 °C", [_half_free(core) for core in cores]),
+        Line("half its nitrogen free after, at 20 °C", [_half_free(core) for core in cores]),
         Line("pH", [(core.ph and f"{core.ph.typ:.1f}") or "–" for core in cores]),
         Line("acid or base", [_acid_or_base(core) for core in cores]),
         Line("organic", [core.organic.split(":")[0] or "–" for core in cores]),
@@ -253,7 +253,7 @@ def _says(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> lis
     sayings = []
     for letter, bag, core, cost in zip(LETTERS, bags, cores, costs, strict=False):
         if bag.price is None:
-            text, mark = "Its price is not written down.", "none"
+            text, mark = "No price recorded.", "none"
         elif cost is None:
             text, mark = f"Not bought for this: it {job_of(core).name}.", "none"
         else:

@@ -194,7 +194,7 @@ def _prices(core: CoreMaterial, yard: Yard, bag: Bag | None) -> list[Figure]:
         return []
     prices = unit_prices(bag.package(), core)
     rows: Mapping[str, tuple[str, Decimal | None]] = {
-        "l": ("a loosened litre", prices.per_litre),
+        "l": ("per litre, loosened", prices.per_litre),
         "kg": ("a kilogram", prices.per_kg),
         "n": ("a gram of nitrogen", prices.per_g_nitrogen),
     }

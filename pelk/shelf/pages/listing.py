@@ -22,11 +22,11 @@ from pelk.yards.models import Yard
 PER_PAGE = 60
 SHOWS = {
     "": "all",
-    "mine": "on my shelf",
-    "low": "runs low",
+    "mine": "On your shelf",
+    "low": "Running low",
     "parts": "parts",
     "doses": "doses",
-    "own": "my own",
+    "own": "Yours",
 }
 SORTS = {
     "": "by family",

@@ -196,7 +196,7 @@ def _says(one: Substitute) -> str:
         names = [c.name for c in one.changes if c.by_g * sign > 0]
         if names:
             said.append(f"{word} {', '.join(names)}")
-    return "; ".join(said) or "nothing else to speak of changes"
+    return "; ".join(said) or "little else changes"
 
 
 def _for_the_job(item: ShelfItem | None, core: CoreMaterial) -> float | None:

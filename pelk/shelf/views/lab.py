@@ -60,7 +60,7 @@ def report(request: YardRequest, report: int) -> HttpResponse:
             try:
                 own = services.take_report(report=row, by=request.user)
             except PelkError as error:
-                messages.error(request, f"Not taken: {error.message}.")
+                messages.error(request, f"Not imported: {error.message}.")
             else:
                 messages.success(request, f"The report counts for {own.short_name} now.")
                 return redirect("shelf:material", own.slug)

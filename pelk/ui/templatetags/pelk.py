@@ -34,16 +34,16 @@ WORDS = {
     "ready": "Ready",
     "due": "Due",
     "none": "Not known",
-    "caution": "Care",
+    "caution": "Caution",
     "note": "Note",
     "hard": "Stop",
 }
 SHAPES = {"caution": "over", "note": "none", "hard": "stop"}
 PROVENANCES = {
-    "book": "book, from memory",
+    "book": "published, from memory",
     "practice": "common practice",
-    "derived": "by arithmetic",
-    "guess": "guess, check first",
+    "derived": "calculated",
+    "guess": "guess: check it first",
     "yours": "yours",
     "lab": "lab",
     "label": "bag label",

@@ -167,15 +167,18 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
     )
     time_zone = forms.CharField(label="Time zone", required=False, max_length=60)
 
-    barrow_l = forms.FloatField(label="Barrow, struck level, litres", min_value=0.1)
-    barrow_limit_kg = forms.FloatField(label="Most to push or lift, kg", min_value=0.1)
+    barrow_l = forms.FloatField(label="Barrow, filled level, litres", min_value=0.1)
+    barrow_limit_kg = forms.FloatField(label="Heaviest load you push or lift, kg", min_value=0.1)
     bucket_l = forms.FloatField(label="Bucket, litres", min_value=0.01)
     normals = forms.CharField(
-        label="Mean of each month, January to December, °C",
-        help_text="Twelve numbers. What rots and turns follows them.",
+        label="Mean air temperature of each month, January to December, °C",
+        help_text="Twelve numbers with spaces between them. Forecasts of rotting, lime and sulfur "
+        "use them.",
     )
-    inputs = forms.ChoiceField(label="What may go in", choices=choices_of("inputs"))
-    water_holder = forms.ChoiceField(label="To hold water", choices=choices_of("water_holder"))
+    inputs = forms.ChoiceField(label="Materials you allow", choices=choices_of("inputs"))
+    water_holder = forms.ChoiceField(
+        label="Preferred water holder", choices=choices_of("water_holder")
+    )
     aggregate = forms.ChoiceField(label="For air", choices=choices_of("aggregate"))
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
@@ -214,7 +217,7 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
             write = measures.mass if size == "lb" else measures.volume
             factor = 1000 if size == "lb" else 1
             said = f"from {write(low * factor)} to {write(high * factor)}"
-            raise forms.ValidationError(f"Write a size {said}.")
+            raise forms.ValidationError(f"Enter a size {said}.")
         return value
 
     def clean_barrow_l(self) -> float:
@@ -236,7 +239,7 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
         celsius = [None if t is None else measures.celsius(t) for t in typed]
         known = [value for value in celsius if value is not None]
         if len(known) != len(celsius) or len(known) != len(MILD_NORMALS):
-            raise forms.ValidationError("Write twelve numbers with spaces between them.")
+            raise forms.ValidationError("Enter twelve numbers with spaces between them.")
         if not all(TEMPERATURE.low <= value <= TEMPERATURE.high for value in known):
             low, high = (measures.warmth(c) for c in (TEMPERATURE.low, TEMPERATURE.high))
             raise forms.ValidationError(f"Each from {low} to {high}.")
@@ -256,7 +259,7 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
         """Take a zone that is known."""
         zone: str = self.cleaned_data["time_zone"].strip()
         if zone and zone not in available_timezones():
-            raise forms.ValidationError("Write it as Europe/Dublin or America/Denver.")
+            raise forms.ValidationError("Enter it as Europe/Dublin or America/Denver.")
         return zone
 
 

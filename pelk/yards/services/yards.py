@@ -43,7 +43,7 @@ def settle_in(yard: Yard, place: Place) -> None:
     yard.time_zone = place.time_zone
 
 
-TAKEN = "There is an account with this email. Sign in?"
+TAKEN = "There is already an account with this email. Sign in instead."
 
 
 @transaction.atomic

@@ -122,7 +122,7 @@ class WholeProposals(SimpleTestCase):
                 element,
             )
         self.assertTrue(got.binds)
-        self.assertIn("No price is known", got.notes[0])
+        self.assertIn("No prices are known", got.notes[0])
         for dose in got.plan.doses:
             most = library()[dose.material].dose_max_g_l
             self.assertLessEqual(dose.amount / 100, most + 0.01)

@@ -145,7 +145,7 @@ def listen(phrase, region="GB", is_comma=False):
 
 
 def counted(line):
-    """Write what a line counts by as the table has it."""
+    """Enter what a line counts by as the table has it."""
     number = "" if line.per_number == 1 or not line.per else f"{line.per_number:g} "
     of = f" of {line.per_material}" if line.per_material else ""
     water = " of water" if line.in_water else ""

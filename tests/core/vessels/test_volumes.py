@@ -119,7 +119,7 @@ class Doses(SimpleTestCase):
     def test_a_measure_of_what_nobody_weighed_is_refused_and_grams_are_not(self):
         result = worked({"perlite": 1}, [("rhizobium", 1, GRAMS)])
         self.assertIsNone(result.doses[0].millilitres)
-        with self.assertRaisesMessage(UnknownError, "type grams instead"):
+        with self.assertRaisesMessage(UnknownError, "Enter grams instead"):
             worked({"perlite": 1}, [("rhizobium", 1, HANDFUL)])
 
     def test_kitchen_measures(self):
