@@ -153,7 +153,7 @@ class FirstMix(BrowserTestCase):
         act(page.get_by_label("Name of your yard").fill, "Wall Side")
         act(page.get_by_label("Password").fill, PASSWORD)
         expect(page.get_by_label("Where it is")).to_have_value("GB")
-        act(page.get_by_role("button", name="Open it").click)
+        act(page.get_by_role("button", name="Open the yard").click)
         act(page.get_by_role("link", name="Start a mix").click)
         act(page.locator("#crop").select_option, "ericaceous")
         part = page.get_by_label("Add a part", exact=True)

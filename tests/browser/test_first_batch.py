@@ -60,7 +60,7 @@ class FirstBatch(BrowserTestCase):
         page.get_by_label("Name of your yard").fill("Gannet Steps")
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_label("Where it is").select_option("GB")
-        page.get_by_role("button", name="Open it").click()
+        page.get_by_role("button", name="Open the yard").click()
         expect(page.get_by_role("heading", name="Where do you want to begin?")).to_be_visible()
         page.get_by_role("link", name="Shelf", exact=True).first.click()
         expect(page.get_by_role("heading", name="Shelf", exact=True)).to_be_visible()

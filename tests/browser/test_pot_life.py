@@ -37,7 +37,7 @@ class Tub(BrowserTestCase):
         page.locator("#write [name=on]").fill(self.ago(days))
         if label:
             page.locator("#write").get_by_label(label).fill(said)
-        page.locator("#write").get_by_role("button", name="Write it down").click()
+        page.locator("#write").get_by_role("button", name="Save entry").click()
         page.wait_for_load_state()
 
     def give(self, said, days):

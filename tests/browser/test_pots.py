@@ -41,7 +41,7 @@ class OldSoil(BrowserTestCase):
         page.goto("/pots/old/")
         page.get_by_label("or a name for it").fill(name)
         page.get_by_label("of soil, settled").fill("60")
-        page.get_by_role("button", name="Look at it").click()
+        page.get_by_role("button", name="Start the check").click()
         for i, said in enumerate(FINE):
             said = other.get(f"q{i}", said)
             heading = page.locator("#ask").inner_text()
@@ -52,7 +52,7 @@ class OldSoil(BrowserTestCase):
                 page.get_by_role("button", name=said, exact=True).click()
             if i < len(FINE) - 1:
                 expect(page.locator("#ask")).not_to_have_text(heading)
-        expect(page.get_by_text("All is answered")).to_be_visible()
+        expect(page.get_by_text("All questions are answered")).to_be_visible()
         return page.get_by_role("region", name="What to do with it")
 
     def test_sour_fine_and_mildew_get_three_prescriptions(self):
@@ -98,7 +98,7 @@ class InUse(BrowserTestCase):
         expect(page.get_by_label("salts, dS/m")).to_be_hidden()
         page.get_by_label("what", exact=True).select_option(label="reading")
         page.get_by_label("salts, dS/m").fill("4,8")
-        page.get_by_role("button", name="Write it down").click()
+        page.get_by_role("button", name="Save entry").click()
         expect(page.get_by_text("Rinse: plain water, one pore volume")).to_be_visible()
         page.get_by_role("link", name="Today", exact=True).click()
         rinse = page.get_by_role("button", name="Done: Rinse")
@@ -112,14 +112,14 @@ class InUse(BrowserTestCase):
         page.goto("/pots/ph/")
         page.get_by_role("link", name="Treat the water").click()
         page.get_by_label("alkalinity").fill("240")
-        page.get_by_role("button", name="Answer").click()
+        page.get_by_role("button", name="Work it out").click()
         expect(page.get_by_role("row", name="citric acid, crystals")).to_contain_text("g")
-        expect(page.get_by_text("These acids are eaten")).to_be_visible()
+        expect(page.get_by_text("eat these acids within days")).to_be_visible()
         page.get_by_role("link", name="Raise or lower a soil").click()
         expect(page.get_by_label("the area")).to_be_hidden()
         page.get_by_label("how much").select_option(label="a bed, area by depth")
         page.get_by_label("the area").fill("3")
-        page.get_by_role("button", name="Answer").click()
+        page.get_by_role("button", name="Work it out").click()
         expect(page.get_by_text("for 450 L of soil".replace(" L", "\u00a0L"))).to_be_visible()
 
     def test_jars_are_set_up_and_read(self):

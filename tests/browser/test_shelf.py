@@ -29,7 +29,7 @@ class Shelf(BrowserTestCase):
     def test_buy_a_bale_and_see_what_a_litre_costs(self):
         page = self.page
         self.find("peat moss", "Sphagnum peat, light")
-        page.get_by_role("link", name="Buy", exact=True).click()
+        page.get_by_role("link", name="Add a bag", exact=True).click()
         # Loose unless said: this bale is pressed.
         page.locator("[name=kind]").select_option("bale")
         page.get_by_label("One holds, as printed").fill("three")
@@ -105,12 +105,12 @@ class Shelf(BrowserTestCase):
         page.get_by_label("The report").fill(REPORT)
         page.get_by_role("button", name="Check the report").click()
         expect(page.get_by_text("3 of 4 rows read well. 1 still waits for you.")).to_be_visible()
-        page.get_by_role("button", name="Take it", exact=True).click()
+        page.get_by_role("button", name="Use these values", exact=True).click()
         expect(page.get_by_text("line 3 still waits")).to_be_visible()
         page.get_by_label(re.compile("Read it as 0.167 %")).check()
-        page.get_by_role("button", name="Not yet").click()
+        page.get_by_role("button", name="Save my choices for later").click()
         expect(page.get_by_text("4 of 4 rows read well.")).to_be_visible()
-        page.get_by_role("button", name="Take it", exact=True).click()
+        page.get_by_role("button", name="Use these values", exact=True).click()
         expect(page.get_by_role("row", name="Magnesium").first).to_contain_text("0.167 %")
         self.assertEqual(LabReport.objects.get().state, "taken")
 
@@ -126,16 +126,16 @@ class Shelf(BrowserTestCase):
         expect(page.locator("#shelf-list")).to_contain_text("Feather meal")
         expect(page.locator("#shelf-list")).not_to_contain_text("Cottonseed")
         page.get_by_label("From", exact=True).select_option("")
-        page.get_by_label("Order").select_option("price")
+        page.get_by_label("Order", exact=True).select_option("price")
         expect(page.locator("#shelf-list tbody tr:not(.grp)")).to_have_count(2)
         page.goto("/shelf/bags/")
         for bag in rows:
             page.locator(f"input[value='{bag.pk}']").check()
-        page.get_by_role("button", name="Set the ticked ones side by side").click()
+        page.get_by_role("button", name="Compare the ticked bags").click()
         expect(page.get_by_text("Best value: €0.0312 for each g of nitrogen.")).to_be_visible()
         recipe = make_recipe(self.user)
         page.goto(recipe.get_absolute_url())
-        page.get_by_role("button", name="Plan a batch").click()
+        page.get_by_role("button", name="Add to buying list").click()
         expect(page.get_by_role("row", name="Kelp meal")).to_contain_text("add a package size")
         with page.expect_download() as download:
             page.get_by_role("link", name="Spreadsheet").click()
@@ -168,7 +168,7 @@ class ShelfWithoutScripts(BrowserTestCase):
         page.get_by_label("Find a material").fill("kelp meal")
         page.get_by_label("Find a material").press("Enter")
         page.locator("#shelf-list").get_by_role("link", name="Kelp meal").first.click()
-        page.get_by_role("link", name="Buy", exact=True).click()
+        page.get_by_role("link", name="Add a bag", exact=True).click()
         page.get_by_label("One holds, as printed").fill("5")
         page.get_by_role("button", name="Add bag").click()
         expect(page.get_by_text("On the shelf 5 kg")).to_be_visible()

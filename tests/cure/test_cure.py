@@ -146,7 +146,7 @@ class TheLog(CureCase):
         page = self.client.get(f"/cure/beside/?h={self.batch.pk}&h={other.pk}")
         self.assertContains(page, f"The pH of {other.code} stands")
         page = self.client.get(f"/cure/beside/?h={other.pk}&h={other.pk}")
-        self.assertContains(page, "not set beside itself")
+        self.assertContains(page, "not compared with itself")
         self.assertEqual(len(page.context["columns"]), 1)
         stranger = make_heap(make_user("other@cove.example", "Cove"))
         page = self.client.get(f"/cure/beside/?h={stranger.pk}")

@@ -97,7 +97,7 @@ class Visits(CureCase):
         self.assertEqual(rows["yellow", after].meter, "checked pen")
         self.assertEqual(rows["", after].meter, "unchecked pen")
         page = self.client.get(self.url)
-        self.assertContains(page, "mended</small>", count=1)
+        self.assertContains(page, "corrected</small>", count=1)
         self.assertContains(page, "which pen")
 
     def test_a_sprout_test_is_sown_counted_and_judged(self):

@@ -206,7 +206,7 @@ class PotLife(TestCase):
         )
         self.assertIsNone(self.group.soil)
         self.assertEqual(self.client.get(self.group.get_absolute_url()).context["soil"], None)
-        self.assertContains(self.give("20 g blood meal each", action="look"), "Nobody knows what")
+        self.assertContains(self.give("20 g blood meal each", action="look"), "Not known what")
 
     def test_the_log_sorts_by_when_it_happened(self):
         self.fill()

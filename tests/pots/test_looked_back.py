@@ -76,7 +76,7 @@ class LookedBack(TestCase):
         self.assertEqual(self.client.get(self.url.replace(str(self.year), "1999")).status_code, 404)
         bare = make_pots(self.user, name="Bare", crop="fruiting")
         page = self.client.get(f"/pots/{bare.pk}/looked-back/{self.today.year}/")
-        self.assertContains(page, "Nobody knows what fills these pots")
+        self.assertContains(page, "Not known what fills these pots")
         self.assertEqual(PotDeed.objects.filter(group=bare).count(), 0)
 
     def test_two_beds_are_set_side_by_side_with_their_doubt(self):
@@ -94,7 +94,7 @@ class LookedBack(TestCase):
         self.assertContains(page, f"A plant of Beds {on.year} gave")
         self.assertNotContains(page, "nothing is told by it")
         page = self.client.get(f"/pots/beside/?s={mine}&s={mine}")
-        self.assertContains(page, "not set beside itself")
+        self.assertContains(page, "not compared with itself")
         stranger = make_pots(make_user("other@cove.example", "Cove"), name="Theirs")
         page = self.client.get(f"/pots/beside/?s={stranger.pk}-{on.year}&s={mine}")
         self.assertEqual(len(page.context["beds"]), 1)

@@ -147,7 +147,7 @@ class Pots(TestCase):
         heap = make_heap(self.user, days_old=0)
         row = make_pots(self.user)
         page = self.client.get(f"/pots/{row.pk}/plant/?batch={heap.pk}")
-        self.assertContains(page, "is not ready by the sums")
+        self.assertContains(page, "is not ready by the forecast")
         self.assertContains(page, "short")
         stranger = make_heap(make_user("other@cove.example", "Cove"))
         page = self.client.get(f"/pots/{row.pk}/plant/?batch={stranger.pk}")

@@ -316,7 +316,7 @@ def _beside(
         says.append("No nutrient differs by more than a factor of two.")
     if per_kg is None:
         says.append(
-            f"Its cost cannot be set beside yours: no price on the shelf for {_list(missing)}."
+            f"Its cost cannot be compared with yours: no price on the shelf for {_list(missing)}."
         )
     else:
         says.append(_cost_beside(yard, sack, blend, per_kg))

@@ -57,7 +57,7 @@ def _reading_verdict(batch: Batch, readings: list[Reading], evaluation: Evaluati
     heading = ""
     if ahead is not None:
         end = written_ph(float(ahead.ph[1][-1]))
-        heading = f" The sums say it goes to {end} by day {ahead.days}."
+        heading = f" It is forecast to go to {end} by day {ahead.days}."
     return Verdict(
         "wait",
         format_html(
@@ -89,7 +89,7 @@ def _ready_verdict(batch: Batch, evaluation: Evaluation, ahead: Forecast, today:
         span = format_html(" <span class='range'>({} {})</span>", on(batch, ready.p10), end)
     if ready.p50 <= today:
         text = format_html(
-            "By the sums it is ready for {} since <b>{}</b>{}. The nose and two readings "
+            "By the forecast it is ready for {} since <b>{}</b>{}. The nose and two readings "
             "three days apart decide.",
             crop,
             on(batch, ready.p50),

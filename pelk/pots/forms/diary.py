@@ -35,7 +35,7 @@ class SawForm(MarkedForm):
     )
     text = forms.CharField(label="in words", max_length=200, required=False)
     on = forms.DateField(
-        label="when; blank is today",
+        label="Date (blank: today)",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
         error_messages={"invalid": "Enter a day, such as 2026-06-03."},

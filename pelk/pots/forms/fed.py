@@ -51,7 +51,7 @@ class FedForm(MarkedForm):
     litres = NumberField(required=False, low=0.001, high=1e5)
     through = NumberField(label="of it runs through, %", required=False, high=100)
     on = forms.DateField(
-        label="when; blank is today",
+        label="Date (blank: today)",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
         error_messages={"invalid": "Enter a day, such as 2026-06-03."},

@@ -153,7 +153,7 @@ class FillForm(MarkedForm):
     what = forms.CharField(label="What it was, if not from a heap", max_length=120, required=False)
     seasons = NumberField(label="Seasons the soil had been used", required=False, high=50)
     on = forms.DateField(
-        label="when; blank is today",
+        label="Date (blank: today)",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
     )
@@ -208,7 +208,7 @@ class DeedForm(MarkedForm):
 
     kind = forms.ChoiceField(label="what", choices=[(k.value, k.label) for k in WRITES])
     on = forms.DateField(
-        label="when; blank is today",
+        label="Date (blank: today)",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
     )

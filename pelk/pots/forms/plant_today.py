@@ -32,7 +32,7 @@ class PlantTodayForm(MarkedForm):
     kind = forms.ChoiceField(label="kind of pot")
     litres = NumberField(required=False, low=0.05, high=1e5)
     on = forms.DateField(
-        label="when; blank is today",
+        label="Date (blank: today)",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
         error_messages={"invalid": "Enter a day, such as 2026-06-03."},

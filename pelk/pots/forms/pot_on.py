@@ -28,7 +28,7 @@ class PotOnForm(MarkedForm):
     litres = NumberField(required=False, low=0.05, high=1e5)
     kept = NumberField(low=0.001, high=1e5)
     on = forms.DateField(
-        label="when; blank is today",
+        label="Date (blank: today)",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
         error_messages={"invalid": "Enter a day, such as 2026-06-03."},

@@ -35,7 +35,7 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
             if later
             else "it did not come from one of your heaps"
         )
-        alone = f"Nothing is reckoned with from the soil: {why}."
+        alone = f"Nothing is counted from the soil: {why}."
     if not short_weeks:
         return PlanSays("good", "Fed", f"{alone} The planned feeds make up the difference.")
     first = start + timedelta(weeks=short_weeks[0])

@@ -29,7 +29,7 @@ def pot_on(
         Where nobody knows what fills the pots, or the new ones hold no more than the ball.
     """
     if group.soil is None:
-        raise PelkError("nobody knows what fills these pots: fill them anew instead", "batch")
+        raise PelkError("what fills these pots is not known: refill them instead", "batch")
     keep_group(yard=group.yard, by=by, group=group, **said)
     more_l = group.pot_l - kept_l
     if more_l <= 0:

@@ -103,7 +103,7 @@ def life_of(soil: Soil, until: date, more: Iterable[SoilEvent] = ()) -> Life:
         Where its mix is not known, or an event cannot be.
     """
     if soil.batch is None:
-        raise PelkError("nobody knows what it was mixed of", "batch")
+        raise PelkError("what it was mixed of is not known", "batch")
     rows = [e for e in soil.events.filter(deleted_at=None) if e.on <= until]
     rows += [e for e in more if e.on <= until]
     yard: Yard = soil.yard
