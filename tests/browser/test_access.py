@@ -1,0 +1,75 @@
+"""For keys, narrow phones and voices: focus is seen, nothing runs off, headings have an order."""
+
+from playwright.sync_api import expect
+
+from tests.browser.base import BrowserTestCase
+from tests.factories import make_bag, make_heap, make_pots, make_reading, make_recipe, make_user
+
+OUTLINE = "e => getComputedStyle(e).outlineStyle + ' ' + getComputedStyle(e).outlineWidth"
+LOOK = """() => {
+  const ids = [...document.querySelectorAll('[id]')].map(e => e.id);
+  const shown = e => e.offsetParent !== null;
+  const heads = [...document.querySelectorAll('h1,h2,h3,h4')].filter(shown).map(e => +e.tagName[1]);
+  return {
+    twice: ids.filter((x, i) => ids.indexOf(x) !== i),
+    ones: heads.filter(x => x === 1).length,
+    skips: heads.filter((x, i) => i && x > heads[i - 1] + 1).length,
+    over: document.documentElement.scrollWidth - innerWidth,
+  };
+}"""
+
+
+class Access(BrowserTestCase):
+    size = {"width": 320, "height": 700}
+
+    def setUp(self):
+        super().setUp()
+        self.user = make_user()
+        self.recipe = make_recipe(self.user)
+        self.heap = make_heap(self.user, days_old=12)
+        make_reading(self.user, self.heap)
+        make_bag(self.user)
+        self.pots = make_pots(self.user)
+        self.sign_in(self.user)
+
+    def test_pages_fit_a_narrow_phone_and_have_one_order_of_headings(self):
+        pages = [
+            *("/today/", "/bench/", "/bench/new/", "/shelf/", "/shelf/kelp-meal/", "/shelf/bags/"),
+            *("/shelf/lab/", "/shelf/measures/", "/barrow/", "/cure/", "/cure/practice/", "/log/"),
+            *("/pots/", "/pots/ph/", "/pots/old/", "/yard/settings/", "/yard/people/"),
+            *("/yard/account/", "/exchange/", "/exchange/formats/", "/today/start/"),
+            self.recipe.get_absolute_url(),
+            f"/cure/{self.heap.pk}/",
+            self.pots.get_absolute_url(),
+        ]
+        for url in pages:
+            with self.subTest(url):
+                self.page.goto(url)
+                said = self.page.evaluate(LOOK)
+                wanted = {"twice": [], "ones": 1, "skips": 0, "over": 0}
+                self.assertEqual({**said, "over": max(said["over"], 0)}, wanted)
+
+    def test_where_the_keys_are_is_seen_on_every_kind_of_button(self):
+        page = self.page
+        page.goto("/bench/new/")
+        for kind in (".btn-go", ".btn-line", "summary", ".ink-in"):
+            control = page.locator(f"main {kind}:visible:enabled").first
+            if not control.count():
+                continue
+            with self.subTest(kind):
+                control.focus()
+                page.keyboard.press("Shift+Tab")
+                page.keyboard.press("Tab")
+                style, width = control.evaluate(OUTLINE).split()
+                self.assertEqual((style, width), ("solid", "3px"))
+        page.goto(f"/cure/{self.heap.pk}/")
+        save = page.get_by_role("button", name="Save reading")
+        save.focus()
+        page.keyboard.press("Shift+Tab")
+        page.keyboard.press("Tab")
+        expect(save).to_be_focused()
+        # Not under the bar of the phone, once the page has moved there.
+        page.wait_for_function(
+            """() => document.activeElement.getBoundingClientRect().bottom
+                <= document.querySelector('.path-foot').getBoundingClientRect().top + 1"""
+        )
