@@ -48,7 +48,7 @@ class EntryLine(BrowserTestCase):
         self.part.press("Enter")
         expect(page.get_by_label("Parts of Leaf mould")).to_have_value("2")
         page.get_by_label("Parts of Leaf mould").press("Enter")
-        expect(page.get_by_role("button", name="Keep v1")).to_be_visible()
+        expect(page.get_by_role("button", name="Save v1")).to_be_visible()
         self.assertEqual(self.recipe.versions.count(), 1)
 
     def test_typed_words_stay_through_answers_and_a_reload(self):
@@ -77,7 +77,7 @@ class EntryLine(BrowserTestCase):
         expect(page.get_by_role("row", name="Perlite").first).to_contain_text("22%")
         page.wait_for_load_state("networkidle")
         page.context.set_offline(True)
-        page.get_by_role("button", name="Keep v1").click()
+        page.get_by_role("button", name="Save v1").click()
         expect(page.get_by_text("What you typed is safe on this device")).to_be_visible()
         page.context.set_offline(False)
         expect(page.get_by_text("kept as v2")).to_be_visible()
@@ -164,7 +164,7 @@ class FirstMix(BrowserTestCase):
         act(dose.fill, "1 g/l kelp meal, 2 g/l cottonseed meal")
         act(dose.press, "Enter")
         expect(page.locator("[data-rows=dose] tr")).to_have_count(2)
-        act(page.get_by_role("button", name="Keep").click)
+        act(page.get_by_role("button", name="Save").click)
         expect(page.get_by_text("kept as v1")).to_be_visible()
         expect(page.get_by_text("pH near").first).to_be_visible()
         self.assertLessEqual(len(done), self.ACTIONS_MOST)

@@ -65,7 +65,7 @@ class Shelf(BrowserTestCase):
         page.get_by_label("P (as P2O5)").fill("97")
         expect(page.locator("#label-says")).to_contain_text("come to 103 % together")
         page.get_by_label("P (as P2O5)").fill("")
-        page.get_by_role("button", name="Keep").click()
+        page.get_by_role("button", name="Save").click()
         row = page.get_by_role("row", name="Nitrogen, total").first
         expect(row).to_contain_text("6 %")
         expect(row).to_contain_text("bag label")
@@ -179,5 +179,5 @@ class ShelfWithoutScripts(BrowserTestCase):
         expect(page.get_by_text("The cup is kept")).to_be_visible()
         page.get_by_role("link", name="Potassium").click()
         page.get_by_label("Value").fill("2.5")
-        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_role("row", name="Potassium").first).to_contain_text("2.5 %")
