@@ -151,7 +151,7 @@ def runway(
         plot_height=base - TOP,
         band_y=band_y,
         band_height=round(band_base - band_y, 1),
-        band_text=f"band {band[0]:g} to {band[1]:g}",
+        band_text=f"target {band[0]:g} to {band[1]:g}",
         band_text_x=round((left + right) / 2, 1),
         band_text_y=round(min(band_base + 16, base - 5), 1),
         line=shown[0],
@@ -247,7 +247,7 @@ def _strip(ahead: Ahead | None, x: Scale, height: int) -> Strip | None:
         line = list(zip(across, y.many(left[at]), strict=True))
         areas.append((kind, path([(line[0][0], base), *line, (line[-1][0], base)]) + "Z"))
         said.append(f"{kind} {max(float(left[last]), 0.0):.0%}")
-    return Strip(areas, base, f"still to work at the end: {', '.join(said)}")
+    return Strip(areas, base, f"not yet reacted at the end: {', '.join(said)}")
 
 
 def _date(begun: datetime | None, day: int) -> str:
@@ -269,7 +269,7 @@ def _label(
     readings: Sequence[tuple[float, float]],
     begun: datetime | None,
 ) -> str:
-    said = [f"band {band[0]:g} to {band[1]:g}"]
+    said = [f"target {band[0]:g} to {band[1]:g}"]
     if ahead:
         last = len(ahead.middle) - 1
         said.append(

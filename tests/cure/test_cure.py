@@ -61,7 +61,7 @@ class Readings(CureCase):
         make_reading(self.user, self.batch, ph=7.4)
         self.assertContains(self.client.get(self.url), "is above the")
         make_reading(self.user, self.batch, ph=6.0)
-        self.assertContains(self.client.get(self.url), "is inside the band")
+        self.assertContains(self.client.get(self.url), "is in the target range")
         make_reading(self.user, self.batch, smell="ammonia")
         self.assertContains(self.client.get(self.url), "no lime or ash")
 

@@ -177,7 +177,7 @@ def _ph_out(
     when = "" if (first, last) == (window.first, window.last) else f" from day {first} to {last}"
     if grade is Grade.BETTER:
         text = (
-            f"pH may leave the band of {band[0]:g} to {band[1]:g} for {crop}: "
+            f"pH may leave the range of {band[0]:g} to {band[1]:g} for {crop}: "
             f"{chance:.0%} of the draws do."
         )
     else:

@@ -50,7 +50,7 @@ def _reading_verdict(batch: Batch, readings: list[Reading], evaluation: Evaluati
     mix_ph = round(mix_ph, 1)
     itself = f" ({mix_ph:.1f} for the mix itself)" if mix_ph != round(last.ph, 1) else ""
     if low <= mix_ph <= high:
-        said = "pH <b>{}</b>{} is inside the band for {}. Keep reading until it holds still."
+        said = "pH <b>{}</b>{} is in the target range for {}. Keep reading until it holds still."
         return Verdict("good", format_html(said, f"{last.ph:.1f}", itself, crop))
     side = "above" if mix_ph > high else "below"
     ahead = evaluation.forecast
