@@ -4,7 +4,7 @@ from datetime import timedelta
 from io import StringIO
 
 from django.core.management import call_command
-from django.test import TestCase
+from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from pelk.bench.domain import fit_queue
@@ -54,6 +54,15 @@ class FitQueue(TestCase):
         stranger = make_user("other@cove.example", "Cove")
         self.client.force_login(stranger)
         self.assertEqual(self.client.get(url).status_code, 404)
+
+    @override_settings(LIMITS=True)
+    def test_a_person_may_ask_so_often_and_is_told_kindly(self):
+        fit_queue.beat()
+        for i in range(20):
+            self.assertTrue(self.press(name=f"Trough {i}").context["waits"])
+        page = self.press(name="Trough 21")
+        self.assertContains(page, "at once. Wait")
+        self.assertEqual(FitAsked.objects.count(), 20)
 
     def test_a_question_that_a_lost_worker_began_is_taken_up_again(self):
         row = fit_queue.ask(yard=yard_of(self.user), by=self.user, posted="a=1")

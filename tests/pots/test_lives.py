@@ -81,7 +81,9 @@ class PotLife(TestCase):
         followed = follow(soil, self.today, samples=0)
         self.assertGreater(followed.elements["N"].balance["taken"], 0)
         page = self.client.get(self.group.get_absolute_url())
-        self.assertContains(page, "leaves the range" if b"leaves the range" in page.content else "pH")
+        self.assertContains(
+            page, "leaves the range" if b"leaves the range" in page.content else "pH"
+        )
         for word in ("Nitrogen", "Potassium", "Salts", "I fed", "Nothing grows in it"):
             self.assertContains(page, word)
 

@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from contextlib import suppress
+from dataclasses import replace
 from typing import Any
 
+from django.conf import settings
 from django.contrib import messages
 from django.http import HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
@@ -46,6 +48,7 @@ from pelk.ui.numbers import read_count, read_number
 from pelk.ui.pages import render_page
 from pelk.ui.textures import texture_of
 from pelk.ui.units import sizes
+from pelk.yards.doors.limits import DEAR, passes
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
@@ -307,17 +310,29 @@ def _fit(request: YardRequest, form: BenchForm) -> fitting.Fitted | None:
     action = request.POST.get("action")
     if action not in ("fit", "fit-open"):
         return None
+    blank = request.POST.copy()
+    blank["action"] = "fit-open"
+    if action == "fit" and not _may_ask(request):
+        opened = fitting.fit(form, blank, request.yard)
+        return replace(opened, asked=True, problem=f"{DEAR.says} Wait {DEAR.wait}.")
     if action == "fit" and fit_queue.is_worked():
-        # Reckoned elsewhere: the page waits, and shows its place.
-        blank = request.POST.copy()
-        blank["action"] = "fit-open"
+        # Worked out elsewhere: the page waits, and shows its place.
         return fitting.fit(form, blank, request.yard)
     return fitting.fit(form, request.POST, request.yard)
 
 
+def _may_ask(request: YardRequest) -> bool:
+    """Return whether a person may have one more dear answer by now; asked once a request."""
+    if not settings.LIMITS:
+        return True
+    if not hasattr(request, "may_ask"):
+        request.may_ask = passes(DEAR, f"u{request.user.pk}")  # type: ignore[attr-defined]
+    return bool(request.may_ask)  # type: ignore[attr-defined]
+
+
 def _waits(request: YardRequest) -> dict[str, int] | None:
     """Return the place of a fit in the queue; None where it is reckoned at once."""
-    if request.POST.get("action") != "fit" or not fit_queue.is_worked():
+    if request.POST.get("action") != "fit" or not _may_ask(request) or not fit_queue.is_worked():
         return None
     row = fit_queue.ask(yard=request.yard, by=request.user, posted=_question(request.POST))
     return {"pk": row.pk, "before": fit_queue.before(row)}
