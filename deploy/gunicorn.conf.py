@@ -24,13 +24,14 @@ _work: list[subprocess.Popen[bytes]] = []
 
 
 def when_ready(server: object) -> None:
-    """Start the worker of dear answers with the server, where no unit of its own runs it."""
+    """Start the workers of dear answers with the server, where no unit of their own runs them."""
     if os.environ.get("PELK_OWN_WORKER") != "0":
         manage = Path(__file__).resolve().parents[1] / "manage.py"
-        _work.append(subprocess.Popen([sys.executable, str(manage), "work"]))
+        count = int(os.environ.get("PELK_DEAR_WORKERS", "2"))
+        _work.extend(subprocess.Popen([sys.executable, str(manage), "work"]) for _ in range(count))
 
 
 def on_exit(server: object) -> None:
-    """End it with the server."""
+    """End them with the server."""
     for process in _work:
         process.terminate()

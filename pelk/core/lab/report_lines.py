@@ -39,6 +39,7 @@ BASES = (
 )
 # No row of a report is longer; what is longer is not read at all.
 LONGEST_LINE = 1000
+MOST_ROWS = 1000
 HEADERS = frozenset(["name", "analyte", "parameter", "test", "determination", "what"])
 # Lines that say whose report it is.
 ABOUT = frozenset(
@@ -95,12 +96,15 @@ def read_report(text: str) -> list[Reported]:
     list of Reported
         With a problem on each line that says nothing readable.
     """
-    rows = []
+    rows: list[Reported] = []
     for number, raw in enumerate(text.splitlines(), start=1):
         line = raw.strip().strip("\ufeff")
         bare = re.split(r"[,;\t:]", line, maxsplit=1)[0].strip().strip('"').lower()
         if not line or line.startswith("#") or bare in HEADERS or bare in ABOUT:
             continue
+        if len(rows) == MOST_ROWS:
+            say = f"a report has at most {MOST_ROWS} rows: what follows was not read"
+            return [*rows, Reported(number, line[:60], problem=say)]
         rows.append(_read_line(number, line))
     return rows
 

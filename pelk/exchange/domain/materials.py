@@ -13,6 +13,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, fields
 from datetime import date
 from io import StringIO
+from itertools import islice
 from typing import Any
 
 import msgspec
@@ -139,7 +140,7 @@ def read(text: str) -> list[tuple[str, dict[str, Any]]]:
     if not materials:
         raise PelkError("found no material in it")
     if len(materials) > MOST:
-        raise PelkError(f"found {len(materials)} materials, allowed: {MOST} at a time")
+        raise PelkError(f"found more than {MOST} materials, allowed: {MOST} at a time")
     seen: dict[str, str] = {}
     for where, data in materials:
         slug = str(data.get("id", ""))
@@ -172,11 +173,13 @@ def _read_csv(text: str) -> list[tuple[str, dict[str, Any]]]:
             )
         if "id" not in heads:
             raise PelkError("found no column 'id', it is needed", "line 1")
-        return [
+        written = (
             (f"line {reader.line_num}", _row(row, f"line {reader.line_num}"))
             for row in reader
             if any((cell or "").strip() for cell in row.values() if isinstance(cell, str))
-        ]
+        )
+        # One more than may be: enough to refuse it, and no more is read.
+        return list(islice(written, MOST + 1))
     except csv.Error as error:
         raise PelkError(f"not CSV, {error}", f"line {reader.line_num}") from error
 

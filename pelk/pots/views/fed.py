@@ -13,12 +13,14 @@ from pelk.pots.domain.fed import effect_of
 from pelk.pots.forms.fed import FedForm
 from pelk.pots.services.fed import give
 from pelk.pots.views.groups import own_group
+from pelk.yards.doors.limits import FOLLOWS, limited
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 
 @require_http_methods(["GET", "POST"])
-@once()
+@limited(FOLLOWS)
+@once("write")
 def fed(request: YardRequest, group: int) -> HttpResponse:
     """Ask what was given; "look" shows what it does, "write" keeps it."""
     row = own_group(request, group)

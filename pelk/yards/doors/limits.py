@@ -51,6 +51,7 @@ class Limit:
 SIGN_INS = Limit("sign-in", 30, 600, "That was many tries from here.")
 SIGN_UPS = Limit("sign-up", 10, 3600, "Many yards were opened from here.")
 LINKS = Limit("link", 6, 3600, "Many links were asked for from here.")
+FOLLOWS = Limit("follow", 40, 60, "That is a lot to work out at once.")
 DEAR = Limit("dear", 20, 60, "That is a lot to work out at once.")
 
 

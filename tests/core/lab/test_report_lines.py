@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pelk.core.lab.lab_reports import mapped
-from pelk.core.lab.report_lines import read_report
+from pelk.core.lab.report_lines import MOST_ROWS, read_report
 from pelk.core.materials.library import library
 
 COMPOST = library()["yard-compost"]
@@ -60,6 +60,11 @@ class Lines(SimpleTestCase):
         self.assertIn("lines 2 and 3", got[1].why)
         same = mapped(read_report("Total N 1.2 %\nTKN 1.2 %"), COMPOST, "total")
         self.assertEqual([m.state for m in same], ["good", "aside"])
+
+    def test_rows_are_bounded_while_they_are_read(self):
+        rows = read_report("Iron 12 ppm\n" * (MOST_ROWS + 500))
+        self.assertEqual(len(rows), MOST_ROWS + 1)
+        self.assertIn("not read", rows[-1].problem)
 
     @given(
         st.floats(0.001, 900_000),
