@@ -2,6 +2,7 @@
 
 from datetime import datetime, timedelta
 
+from django.core.files.base import ContentFile
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase, TestCase
 from django.utils import timezone
@@ -9,10 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pelk.core.curing.logged_days import by_day
-from pelk.core.curing.logger_csv import DAY_FIRST, MONTH_FIRST, decoded, read_logger
+from pelk.core.curing.logger_csv import DAY_FIRST, MONTH_FIRST, read_logger
 from pelk.cure.domain.visits import visits_of
 from pelk.cure.models import LoggedImport, LoggerShape, Reading
 from pelk.cure.services.readings import record_reading
+from pelk.ui.uploads import text_of
 from tests.factories import make_heap, make_user
 
 
@@ -36,7 +38,7 @@ class Files(SimpleTestCase):
         warm = "Timestamp,Temperature (°F)\n2026-11-20 08:00,59"
         self.assertAlmostEqual(one(warm).temperature_c, 15.0)
         latin = "time;Temp (°C)\n20.11.2026 08:00;14,5\n".encode("cp1252")
-        self.assertEqual(one(decoded(latin)).temperature_c, 14.5)
+        self.assertEqual(one(text_of(ContentFile(latin))).temperature_c, 14.5)
 
     def test_dates_and_times_as_loggers_write_them(self):
         moment = datetime(2026, 11, 20, 20, 5)
@@ -51,7 +53,7 @@ class Files(SimpleTestCase):
                 row = one(text)
                 self.assertEqual((row.at, row.ph), (moment, 5.6))
         before = read_logger("Logger 7\n\nTimestamp,pH,Battery\n2026-11-20 20:05,5.6,88")
-        self.assertEqual(before.aside, ("lines 1 to 2, before the table", "the columns Battery"))
+        self.assertEqual(before.aside, ("lines 1 to 2, before the table", "the column Battery"))
 
     def test_what_it_leaves_open_is_asked_and_never_guessed(self):
         text = "Date,EC,Temp\n03/04/2026 08:00,820,59"

@@ -48,6 +48,25 @@ class BringIn(TestCase):
         answer = self.client.post("/exchange/", {**sent, "heap": stranger.pk})
         self.assertEqual(answer.status_code, 404)
 
+    def test_every_kind_of_file_is_looked_at_on_the_same_page(self):
+        heap = make_heap(self.user, days_old=9)
+        text = LOGGER.format(f"{heap.made_at + timedelta(days=2):%Y-%m-%d %H:%M}")
+        lab = {"text": LAB, "material": "yard-compost", "dated": "2031-03-01", "method": "total"}
+        lab |= {"basis": "dry", "ec_method": "1:5"}
+        for url, sent, said in (
+            (f"/cure/{heap.pk}/logger/", {"text": text}, "Import 1 reading"),
+            ("/shelf/lab/new/", lab, "2 of 3 rows read well."),
+            ("/exchange/materials/", {"text": as_json([library()["kelp-meal"]])}, "1 the same"),
+        ):
+            with self.subTest(url):
+                page = self.client.post(url, sent, follow=True)
+                self.assertTemplateUsed(page, "ui/preview.html")
+                self.assertContains(page, said)
+                picture = SimpleUploadedFile("m.csv", b"\xff\xd8\xff\xe0")
+                page = self.client.post(url, {**sent, "text": "", "file": picture})
+                self.assertTemplateNotUsed(page, "ui/preview.html")
+                self.assertIn("This file is not text", page.content.decode())
+
     def test_a_report_and_materials_find_their_place(self):
         page = self.client.post("/exchange/", {"text": LAB})
         self.assertContains(page, "Sample of")

@@ -141,8 +141,8 @@ class Reports(TestCase):
                 report.get_absolute_url(), {"row-4": rubbish, "action": "take"}
             )
             self.assertContains(again, "line 4 still waits")
-        shown = page.context["shown"].odd[0]
-        self.client.post(report.get_absolute_url(), {"row-4": shown.mend_value, "action": "take"})
+        mended = page.context["preview"].questions[0].answers[0]
+        self.client.post(report.get_absolute_url(), {"row-4": mended.value, "action": "take"})
         core = Material.objects.get(yard=yard_of(self.user)).core
         self.assertAlmostEqual(core.composition["N"].typ, 1.62 * 0.54)
         self.assertAlmostEqual(core.composition["Mg"].typ, 5.14 * 0.603 * 0.054, places=3)
@@ -163,7 +163,7 @@ class Reports(TestCase):
         self.paste(text="", file=file)
         self.assertEqual(LabReport.objects.get().text.splitlines()[1], "Total N,1.2,%")
         picture = SimpleUploadedFile("report.csv", b"\xff\xd8\xff\xe0 jpeg")
-        self.assertContains(self.paste(file=picture), "This is not text.")
+        self.assertContains(self.paste(file=picture), "This file is not text.")
         self.assertContains(self.paste(text="good morning"), "No row could be read")
         self.assertContains(self.paste(material="gold"), "Select a valid choice")
 
@@ -193,8 +193,8 @@ class Reports(TestCase):
         self.client.post(f"/shelf/lab/samples/{sample.pk}/read/")
         report = LabReport.objects.get()
         waiting = {
-            f"row-{r.line}": "leave"
-            for r in self.client.get(report.get_absolute_url()).context["shown"].odd
+            asked.name: "leave"
+            for asked in self.client.get(report.get_absolute_url()).context["preview"].questions
         }
         self.client.post(report.get_absolute_url(), {**waiting, "action": "take"})
         said = Value.objects.filter(mark="lab", note="simulated lab, simulated")

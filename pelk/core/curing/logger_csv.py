@@ -101,15 +101,6 @@ class _Heads:
         return has_time and bool(self.columns)
 
 
-def decoded(data: bytes) -> str:
-    """Return a file's text: Unicode where it is, else as western loggers write it."""
-    code = "utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8-sig"
-    try:
-        return data.decode(code)
-    except UnicodeDecodeError:
-        return data.decode("cp1252", "replace")
-
-
 def read_logger(text: str, answers: Mapping[str, str] | None = None) -> Logged:
     """Return the readings of a logger's CSV.
 
@@ -143,9 +134,13 @@ def read_logger(text: str, answers: Mapping[str, str] | None = None) -> Logged:
     body = [(number, cells) for number, cells in body if any(cells)]
     told = answers or {}
     questions = _questions(heads, body, told)
-    aside = [f"lines 1 to {start}, before the table"] if start else []
+    aside = []
+    if start:
+        words = "line 1" if start == 1 else f"lines 1 to {start}"
+        aside.append(f"{words}, before the table")
     if heads.aside:
-        aside.append(f"the columns {', '.join(heads.aside)}")
+        columns = "column" if len(heads.aside) == 1 else "columns"
+        aside.append(f"the {columns} {', '.join(heads.aside)}")
     shape = sha256("|".join(n.lower() for n in names).encode()).hexdigest()[:24]
     if questions:
         return Logged((), (), tuple(questions), tuple(aside), shape)

@@ -12,19 +12,20 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from pelk.core.curing.logger_csv import Logged, LoggedRow, decoded, read_logger
+from pelk.core.curing.logger_csv import Logged, LoggedRow, read_logger
 from pelk.cure.devices.adapter import DeviceError, DeviceReading, read_at
 from pelk.cure.domain.moisture import squeeze_of
 from pelk.cure.forms.readings import FIELDS
 from pelk.cure.models import LoggerShape, heap_address
+from pelk.cure.pages.logger import logger_preview
 from pelk.cure.services.readings import answer_about, record_logged
 from pelk.cure.views.heaps import own_heap
+from pelk.ui.uploads import upload_of
 from pelk.yards.middleware import YardRequest
 
 MOST_BYTES = 4_000_000
 # What a file may leave open: the unit of EC, the degrees, the order of its dates.
 QUESTIONS = ("ec", "warmth", "order")
-SHOWN = 12
 
 
 @require_POST
@@ -72,33 +73,23 @@ def _fields(reading: DeviceReading) -> dict[str, str]:
 def logger(request: YardRequest, batch: int) -> HttpResponse:
     """Take the CSV of a data logger: shown first, what is unsure is asked, then kept as one."""
     row = own_heap(request, batch)
-    text, name, logged, problem = request.POST.get("text", ""), "", None, ""
-    if request.method == "POST":
-        file = request.FILES.get("file")
-        name = request.POST.get("name", "")
-        if file is not None and file.size is not None and file.size > MOST_BYTES:
-            problem = f"The file is over {MOST_BYTES // 1_000_000} MB: send a part of it."
-        elif file is not None:
-            text, name = decoded(file.read()), file.name or ""
-        if not problem:
-            logged = _placed(_read(request, text), row.made_at.timestamp())
-        action = request.POST.get("action")
-        may_keep = logged and logged.rows and (not logged.problems or action == "leave")
-        if logged and may_keep and action in ("keep", "leave"):
-            count = record_logged(batch=row, by=request.user, rows=_local(logged.rows), name=name)
-            there = len(logged.rows) - count
-            known = f" {there} were there already." if there else ""
-            messages.success(request, f"{count} readings are kept.{known}")
-            return redirect("cure:heap", row.pk)
-    context = {
-        "batch": row,
-        "text": text,
-        "name": name,
-        "logged": logged,
-        "problem": problem,
-        "first": logged.rows[:SHOWN] if logged else [],
-    }
-    return render(request, "cure/logger.html", context)
+    if request.method != "POST":
+        return render(request, "cure/logger.html", {"batch": row})
+    upload = upload_of(request, MOST_BYTES)
+    if upload.problem:
+        context = {"batch": row, "text": upload.text, "problem": upload.problem}
+        return render(request, "cure/logger.html", context, status=400)
+    logged = _placed(_read(request, upload.text), row.made_at.timestamp())
+    action = request.POST.get("action")
+    may_keep = logged.rows and (not logged.problems or action == "leave")
+    if may_keep and action in ("keep", "leave"):
+        rows = _local(logged.rows)
+        count = record_logged(batch=row, by=request.user, rows=rows, name=upload.name)
+        there = len(logged.rows) - count
+        known = f" {there} were there already." if there else ""
+        messages.success(request, f"{count} readings are kept.{known}")
+        return redirect("cure:heap", row.pk)
+    return render(request, "ui/preview.html", {"preview": logger_preview(row, upload, logged)})
 
 
 def _read(request: YardRequest, text: str) -> Logged:

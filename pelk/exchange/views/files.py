@@ -12,23 +12,22 @@ from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.barrow.models import Batch
 from pelk.core.base.errors import PelkError
-from pelk.core.curing.logger_csv import decoded
 from pelk.core.materials.material import Material as CoreMaterial
 from pelk.exchange.domain.materials import Preview, as_csv, as_json, preview
 from pelk.exchange.domain.recognise import FileKind, kind_of
+from pelk.exchange.pages.materials import materials_preview
 from pelk.shelf.forms.lab import ReportForm
 from pelk.shelf.models.materials import Material, cores_of
 from pelk.shelf.services.intake import take_in
 from pelk.ui.numbers import read_count
+from pelk.ui.uploads import upload_of
 from pelk.yards.middleware import YardRequest
 
-LARGEST = 8_000_000
-SHOWN, HEAPS = 60, 60
+HEAPS = 60
 UNKNOWN = (
     "This is no logger's file, no laboratory's report, and no materials that Pelk wrote. A "
     "logger's file has a column of times, a report a name, a number and a unit in each line."
 )
-NOT_TEXT = "This file is not text: choose a .json or .csv file that Pelk wrote, or one like it."
 
 
 class SentOn(HttpResponseRedirect):
@@ -40,25 +39,24 @@ class SentOn(HttpResponseRedirect):
 @require_http_methods(["GET", "POST"])
 def bring_in(request: YardRequest) -> HttpResponse:
     """Take any file: see what it is, and hand it to where it is looked at before it counts."""
-    context: dict[str, Any] = {"text": "", "problem": "", "kind": ""}
-    if request.method == "POST":
-        if request.POST.get("action") == "to-heap":
-            return _to_heap(request)
-        text, name, problem = _any_text(request)
-        kind = kind_of(text) if not problem else FileKind.UNKNOWN
-        context |= {"text": text, "name": name, "kind": kind.value}
-        if problem or kind is FileKind.UNKNOWN:
-            context["problem"] = problem or UNKNOWN
-        elif kind is FileKind.LOGGER:
-            heaps = Batch.objects.of(request.yard).live().in_cure()
-            context["heaps"] = heaps.only("code", "name", "made_at", "yard_id")[:HEAPS]
-        elif kind is FileKind.LAB:
-            context["form"] = ReportForm(yard=request.yard, initial={"text": text})
-        else:
-            return SentOn(reverse("exchange:materials"))
-    return render(
-        request, "exchange/bring_in.html", context, status=400 if context["problem"] else 200
-    )
+    if request.method != "POST":
+        return render(request, "exchange/bring_in.html")
+    if request.POST.get("action") == "to-heap":
+        return _to_heap(request)
+    upload = upload_of(request)
+    kind = FileKind.UNKNOWN if upload.problem else kind_of(upload.text)
+    context: dict[str, Any] = {"text": upload.text, "name": upload.name, "kind": kind.value}
+    if kind is FileKind.MATERIALS:
+        return SentOn(reverse("exchange:materials"))
+    if kind is FileKind.UNKNOWN:
+        context["problem"] = upload.problem or UNKNOWN
+        return render(request, "exchange/bring_in.html", context, status=400)
+    if kind is FileKind.LOGGER:
+        heaps = Batch.objects.of(request.yard).live().in_cure()
+        context["heaps"] = heaps.only("code", "name", "made_at", "yard_id")[:HEAPS]
+    else:
+        context["form"] = ReportForm(yard=request.yard, initial={"text": upload.text})
+    return render(request, "exchange/bring_in.html", context)
 
 
 def _to_heap(request: YardRequest) -> HttpResponse:
@@ -67,69 +65,33 @@ def _to_heap(request: YardRequest) -> HttpResponse:
     return SentOn(reverse("cure:logger", args=[heap.pk]))
 
 
-def _any_text(request: YardRequest) -> tuple[str, str, str]:
-    """Return a file's text whatever wrote it, its name, and why it is refused."""
-    file = request.FILES.get("file")
-    if file is None:
-        text = request.POST.get("text", "")
-        return text, "", "" if text.strip() else "Choose a file, or paste its text."
-    if (file.size or 0) > LARGEST:
-        return "", "", "That is more than 8 MB. Import it in parts."
-    return decoded(file.read()), file.name or "", ""
-
-
 @require_http_methods(["GET", "POST"])
 def materials(request: YardRequest) -> HttpResponse:
     """Show what a file would change; the second POST takes it in, all or nothing."""
-    context: dict[str, Any] = {"shown": None, "text": "", "problem": ""}
-    if request.method == "POST":
-        text, problem = _text(request)
-        context |= {"text": text, "problem": problem}
-        if not problem:
-            try:
-                previews = preview(text, request.yard)
-                if request.POST.get("action") == "take":
-                    return _take(request, previews)
-                context |= _shown(previews)
-            except PelkError as error:
-                context["problem"] = (
-                    f"{error.path}: {error.message}." if error.path else f"{error.message}."
-                )
-    status = 400 if context["problem"] else 200
-    return render(request, "exchange/materials.html", context, status=status)
+    if request.method != "POST":
+        return render(request, "exchange/materials.html")
+    upload = upload_of(request)
+    context: dict[str, Any] = {"text": upload.text, "problem": upload.problem}
+    if not upload.problem:
+        try:
+            coming = preview(upload.text, request.yard)
+            if request.POST.get("action") == "take":
+                return _take(request, coming)
+        except PelkError as error:
+            where = f"{error.path}: " if error.path else ""
+            context["problem"] = f"{where}{error.message}."
+        else:
+            shown = {"preview": materials_preview(coming, upload.text)}
+            return render(request, "ui/preview.html", shown)
+    return render(request, "exchange/materials.html", context, status=400)
 
 
-def _text(request: YardRequest) -> tuple[str, str]:
-    file = request.FILES.get("file")
-    if file is None:
-        text = request.POST.get("text", "")
-        return text, "" if text.strip() else "Choose a file, or paste its text."
-    if (file.size or 0) > LARGEST:
-        return "", "That is more than 8 MB. Import it in parts."
-    try:
-        return file.read().decode("utf-8-sig"), ""
-    except UnicodeDecodeError:
-        return "", NOT_TEXT
-
-
-def _take(request: YardRequest, previews: list[Preview]) -> HttpResponse:
-    count = take_in(yard=request.yard, by=request.user, items=[one.intake for one in previews])
+def _take(request: YardRequest, coming: list[Preview]) -> HttpResponse:
+    count = take_in(yard=request.yard, by=request.user, items=[one.intake for one in coming])
     messages.success(
         request, f"{count} taken in." if count else "Nothing differed, so nothing was changed."
     )
     return redirect(f"{reverse('shelf:list')}?show=own")
-
-
-def _shown(previews: list[Preview]) -> dict[str, Any]:
-    new = [one for one in previews if one.is_new]
-    changed = [one for one in previews if not one.is_new and one.changes]
-    return {
-        "shown": [*new, *changed][:SHOWN],
-        "more": max(len(new) + len(changed) - SHOWN, 0),
-        "new": len(new),
-        "changed": len(changed),
-        "same": len(previews) - len(new) - len(changed),
-    }
 
 
 @require_safe

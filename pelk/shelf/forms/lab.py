@@ -16,6 +16,7 @@ from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.models.materials import Material, ShelfItem
 from pelk.ui.forms import MarkedForm, offer
 from pelk.ui.numbers import read_number
+from pelk.ui.uploads import UploadError, text_of
 from pelk.yards.models import Yard
 
 LARGEST = 300_000
@@ -92,14 +93,10 @@ class ReportForm(SampleForm):
         file = self.cleaned_data.get("file")
         if not file:
             return ""
-        if file.size > LARGEST:
-            raise forms.ValidationError("That is too large for a report: 300 kB at most.")
         try:
-            return str(file.read().decode("utf-8-sig"))
-        except UnicodeDecodeError as error:
-            raise forms.ValidationError(
-                "This is not text. Save the report as CSV, or paste it above."
-            ) from error
+            return text_of(file, LARGEST)
+        except UploadError as error:
+            raise forms.ValidationError(error.message) from error
 
     def clean(self) -> dict[str, Any]:
         """See that something can be read of it."""

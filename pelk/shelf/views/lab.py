@@ -66,8 +66,8 @@ def report(request: YardRequest, report: int) -> HttpResponse:
                 return redirect("shelf:material", own.slug)
         elif not problems:
             return redirect(row)
-    context = {"report": row, "shown": report_page(row, problems)}
-    return render(request, "shelf/report.html", context)
+    page = report_page(row, problems)
+    return render(request, "shelf/report.html", {"page": page, "preview": page.preview})
 
 
 @require_POST
