@@ -1,8 +1,12 @@
 """What is read for the Bench."""
 
-from collections.abc import Mapping
-from dataclasses import replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
 from typing import Any
+
+from django.db.models import F
+from django.utils import timezone
 
 from pelk.bench.formats.documents import DocumentError, MixDocument
 from pelk.bench.formats.planning import as_plan
@@ -113,6 +117,47 @@ def needs_of_planned(yard: Yard) -> list[Need]:
         uses = uses_of(report(made))
         needs.append(Need(recipe.name, recipe.get_absolute_url(), uses))
     return needs
+
+
+@dataclass(frozen=True, slots=True)
+class Record:
+    """How a recipe did: how often it was made, when last and how much, the stars of its pots."""
+
+    made: int
+    last_on: date | None = None
+    last_l: float | None = None
+    stars: int | None = None
+
+
+NEVER_MADE = Record(0)
+
+
+def records_of(recipes: Sequence[Recipe]) -> dict[int, Record]:
+    """Return what became of some recipes, by their keys; those never made are left out."""
+    mixed = Recipe.objects.filter(
+        pk__in=[r.pk for r in recipes],
+        batches__finished_at__isnull=False,
+        batches__deleted_at__isnull=True,
+    ).order_by("batches__made_at")
+    made = list(mixed.values_list("pk", "batches__made_at", "batches__shown__volume__litres"))
+    starred = mixed.filter(
+        batches__fills__deleted_at__isnull=True,
+        batches__fills__group__deeds__kind="stars",
+        batches__fills__group__deeds__deleted_at__isnull=True,
+        batches__fills__group__deeds__on__gte=F("batches__fills__on"),
+    )
+    deeds = "batches__fills__group__deeds__"
+    rated = starred.values_list("pk", f"{deeds}pk", f"{deeds}figures__stars").distinct()
+    stars: dict[int, list[float]] = {}
+    for pk, _, given in rated:
+        stars.setdefault(pk, []).append(float(given))
+    records: dict[int, Record] = {}
+    for pk, made_at, litres in made:
+        times = records[pk].made + 1 if pk in records else 1
+        held = stars.get(pk)
+        mean = round(sum(held) / len(held)) if held else None
+        records[pk] = Record(times, timezone.localtime(made_at).date(), float(litres), mean)
+    return records
 
 
 def uses_of(shown: Mapping[str, Any]) -> tuple[Use, ...]:

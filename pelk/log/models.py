@@ -67,6 +67,11 @@ class Entry(models.Model):
         verbose_name_plural = "entries"
 
     @property
+    def day(self) -> date:
+        """The day it happened, in the yard's own time."""
+        return timezone.localdate(self.at)
+
+    @property
     def is_written_later(self) -> bool:
         """Whether it was written down on another day than it happened."""
         return timezone.localdate(self.written_at) != timezone.localdate(self.at)

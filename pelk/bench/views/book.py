@@ -11,11 +11,13 @@ from django.views.decorators.http import require_POST, require_safe
 from pelk.bench import services
 from pelk.bench.domain.starting_points import starting_points
 from pelk.bench.models import Recipe
+from pelk.bench.pages.book import book_rows, starting_mixes
 from pelk.core.crops.groups import library as crops
 from pelk.ui.pages import render_page
+from pelk.ui.ph_dot import ph_scale_svg
 from pelk.yards.middleware import YardRequest
 
-PER_PAGE = 40
+PER_PAGE = 12
 FRAGMENTS = {"book-list": "bench/_book_list.html"}
 
 
@@ -34,12 +36,14 @@ def book(request: YardRequest) -> HttpResponse:
     points = [p for p in starting_points().values() if not crop or p.document.crop == crop]
     context = {
         "page": page,
+        "rows": book_rows(list(page), request.yard),
+        "scale": ph_scale_svg(),
         "q": words,
         "crop": crop,
         "tag": tag,
         "crops": crops().values(),
         "query": f"{query.urlencode()}&" if query else "",
-        "points": points,
+        "mixes": starting_mixes(points, request.yard),
         "tags": Recipe.objects.of(request.yard).live().tags_used(),
     }
     return render_page(request, "bench/book.html", context, fragments=FRAGMENTS)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from django.utils.safestring import SafeString
 
 from pelk.bench.pages.bench_page import ahead_of
 from pelk.core.curing.training_heap import (
@@ -22,7 +23,9 @@ from pelk.core.curing.training_probes import PROBES, looked
 from pelk.core.materials.library import library
 from pelk.cure.models import TrainingHeap
 from pelk.cure.services.training import way_of
+from pelk.ui.heap_picture import heap_svg
 from pelk.ui.runway import Ahead, Runway, runway
+from pelk.ui.textures import texture_of
 
 WIDE, TALL = 620, 300
 # Draws of what was known, shown beside what was true.
@@ -62,6 +65,11 @@ class Ended:
     warmer: str
     sulfur: str
     lime: str
+
+
+def drawn(case: Case) -> SafeString:
+    """Draw the heap of a story, its parts in layers."""
+    return heap_svg(case.key, [(texture_of(library()[m]), n) for m, n in case.parts.items()])
 
 
 def shown_doses(case: Case, way: Way) -> str:

@@ -13,7 +13,7 @@ from pelk.core.curing.training_heap import LAST_DAY, Case, cases, played
 from pelk.core.curing.training_probes import PROBES
 from pelk.core.materials.library import library
 from pelk.cure.models import TrainingHeap
-from pelk.cure.pages.practice import ended, runway_of, shown_doses
+from pelk.cure.pages.practice import drawn, ended, runway_of, shown_doses
 from pelk.cure.services import training as services
 from pelk.ui.numbers import read_number
 from pelk.yards.doors.once import once
@@ -56,7 +56,8 @@ def stories(request: YardRequest) -> HttpResponse:
             return redirect(row)
     mine = TrainingHeap.objects.of(request.yard).live()[:MINE]
     context = {
-        "cases": cases().values(),
+        "cases": [(one, drawn(one)) for one in cases().values()],
+        "drawn": drawn(case) if case else "",
         "case": case,
         "again": again,
         "problem": problem,

@@ -41,6 +41,39 @@ class OldSoilPage:
     may_mix: bool
 
 
+# A verdict is worth showing from this many answers on.
+ENOUGH = 3
+
+
+@dataclass(frozen=True, slots=True)
+class StandingSoil:
+    """An old soil in the list: where it stands, how far its check is, what it comes to."""
+
+    soil: OldSoil
+    litres: str
+    answered: int
+    of: int
+    mark: str
+    word: str
+    head: str
+
+    @property
+    def percent(self) -> int:
+        """How far the check is, in percent."""
+        return round(100 * self.answered / self.of)
+
+
+def standing_soil(row: OldSoil) -> StandingSoil:
+    """Return an old soil for the list of them; an answer once enough is known."""
+    answered, of = len(row.answers), len(STEPS)
+    mark, word, head = "", "", ""
+    if answered >= ENOUGH:
+        mark, word, head = ROUTES[judged(row)[1].route]
+    return StandingSoil(
+        row, row.yard.measures.volume(row.litres), min(answered, of), of, mark, word, head
+    )
+
+
 def old_soil_page(row: OldSoil) -> OldSoilPage:
     """Return what follows from what was answered so far."""
     known = known_of(row)

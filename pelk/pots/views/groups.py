@@ -23,9 +23,10 @@ from pelk.pots.domain.seasons import seasons
 from pelk.pots.domain.winter import RAIN_MM, winter_of
 from pelk.pots.forms.groups import DeedForm, GroupForm
 from pelk.pots.forms.winter import WinterForm
-from pelk.pots.models import PotDeed, PotGroup
+from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.pots.pages.feeding import says
 from pelk.pots.pages.life import Ahead, last_day, soil_page
+from pelk.pots.pages.yard_plan import yard_plan
 from pelk.pots.selectors import layers_of, seasons_of
 from pelk.pots.services import groups as services
 from pelk.soils.domain.living import follow
@@ -44,14 +45,18 @@ YEARS = 10
 
 @require_safe
 def groups(request: YardRequest) -> HttpResponse:
-    """List the groups by where they stand."""
+    """Show the groups by where they stand, as a plan or a list."""
     all_groups = PotGroup.objects.of(request.yard).live()
     page = Paginator(all_groups, PER_PAGE).get_page(request.GET.get("page"))
     due: dict[int, FeedRow] = {}
     for row in due_of_pots(request.yard, timezone.localdate()):
         due.setdefault(row.group.pk, row)
-    rows = [(group, due.get(group.pk)) for group in page]
-    return render(request, "pots/groups.html", {"page": page, "rows": rows})
+    fills = PotFill.objects.of(request.yard).live().filter(group__in=list(page))
+    filled = fills.select_related("batch").defer("batch__document")
+    plan = yard_plan(list(page), list(filled), due, timezone.localdate(), request.yard.measures)
+    as_list = request.GET.get("as") == "list"
+    context = {"page": page, "plan": plan, "as_list": as_list}
+    return render(request, "pots/groups.html", context)
 
 
 @require_http_methods(["GET", "POST"])

@@ -14,7 +14,7 @@ from pelk.core.old_soil.questions import BY_KEY, STEPS, UNKNOWN, families
 from pelk.pots.domain.old_soil import OLD_MIX, step_of
 from pelk.pots.forms.groups import OldSoilForm
 from pelk.pots.models import OldSoil, PotGroup
-from pelk.pots.pages.old_soil import old_soil_page
+from pelk.pots.pages.old_soil import ENOUGH, old_soil_page, standing_soil
 from pelk.pots.services import old_soil as services
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials
@@ -24,8 +24,6 @@ from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 20
-# A verdict is worth showing from this many answers on.
-ENOUGH = 3
 
 
 @require_http_methods(["GET", "POST"])
@@ -38,9 +36,10 @@ def soils(request: YardRequest) -> HttpResponse:
     form = OldSoilForm(request.POST or None, yard=request.yard, initial=start)
     if request.method == "POST" and form.is_valid():
         return redirect(services.begin_old_soil(yard=request.yard, by=request.user, **form.said))
-    rows = OldSoil.objects.of(request.yard).live()
+    rows = OldSoil.objects.of(request.yard).live().select_related("group", "recipe", "yard")
     page = Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
-    context = {"form": form, "page": page, "families": families()}
+    standing = [standing_soil(row) for row in page]
+    context = {"form": form, "page": page, "standing": standing, "families": families()}
     return render(request, "pots/soils.html", context)
 
 

@@ -13,6 +13,7 @@ from pelk.core.base.sources import MARKS
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.forms.materials import AddForm, label_elements
 from pelk.shelf.models.materials import Material
+from pelk.shelf.pages.glance import glance
 from pelk.shelf.pages.listing import ORIGINS, ROLES, SORTS, Asked, listing
 from pelk.shelf.pages.material import material_page
 from pelk.shelf.pages.taught import taught_said
@@ -42,7 +43,7 @@ MONTHS = (
 @require_safe
 def shelf_list(request: YardRequest) -> HttpResponse:
     """List the materials; search them, narrow them, put them in order."""
-    context = {**listed(request), "material": None}
+    context = {**listed(request), "material": None, "glance": glance(request.yard)}
     return render_page(request, "shelf/list.html", context, fragments=FRAGMENTS)
 
 
