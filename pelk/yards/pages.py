@@ -4,13 +4,13 @@ from dataclasses import dataclass
 
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm
 from pelk.core.base.rounding import sig
-from pelk.core.salts.water_ions import WaterAnalysis, charges_of
+from pelk.core.salts.water_ions import HARDNESS, WaterAnalysis, analysis_of_hardness, charges_of
 
 KNOWN = {
     "report": "from a report",
     "strip": "from strips",
-    "hardness": "reckoned from the hardness, good to a factor of two",
-    "ec": "reckoned from conductivity and alkalinity, good to a factor of two",
+    "hardness": "worked out from the hardness, good to a factor of two",
+    "ec": "worked out from conductivity and alkalinity, good to a factor of two",
     "unknown": "not known",
 }
 NAMES = {
@@ -36,6 +36,7 @@ class WaterRow:
     name: str
     mg_l: str
     month_mg_l: str
+    percent: int
 
 
 @dataclass(frozen=True)
@@ -56,6 +57,7 @@ def water_page(analysis: WaterAnalysis) -> WaterPage | None:
     if analysis.known == "unknown":
         return None
     litres = USUAL.l_per_l_day * MONTH_DAYS
+    most = max(analysis.ions_mg_l.values(), default=1.0) or 1.0
     cations, anions = charges_of(analysis.ions_mg_l, analysis.alkalinity_mg_l)
     ec = analysis.ec_ds_m
     return WaterPage(
@@ -66,8 +68,34 @@ def water_page(analysis: WaterAnalysis) -> WaterPage | None:
         anions=sig(anions, 2),
         limes=sig(litres * alkalinity_from_ppm(analysis.alkalinity_mg_l), 2),
         rows=[
-            WaterRow(NAMES[element], sig(mg_l, 3), sig(mg_l * litres, 3))
+            WaterRow(NAMES[element], sig(mg_l, 3), sig(mg_l * litres, 3), round(100 * mg_l / most))
             for element, mg_l in analysis.ions_mg_l.items()
             if mg_l > 0
         ],
     )
+
+
+@dataclass(frozen=True)
+class HardnessRow:
+    """What a month of water of some hardness brings a litre of mix."""
+
+    name: str
+    limes: str
+    calcium: str
+    percent: int
+
+
+def hardness_rows() -> list[HardnessRow]:
+    """Return what waters of each hardness bring in a month, where a yard's own is not known."""
+    waters = {name: analysis_of_hardness(hardness) for name, hardness in HARDNESS.items()}
+    most = max(water.alkalinity_mg_l for water in waters.values())
+    litres = USUAL.l_per_l_day * MONTH_DAYS
+    return [
+        HardnessRow(
+            name,
+            sig(litres * alkalinity_from_ppm(water.alkalinity_mg_l), 2),
+            sig(litres * water.ions_mg_l["Ca"], 2),
+            round(100 * water.alkalinity_mg_l / most),
+        )
+        for name, water in waters.items()
+    ]

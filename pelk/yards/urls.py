@@ -28,6 +28,7 @@ urlpatterns = [
         name="sign_in",
     ),
     path("water/", yard.water_page, name="water"),
+    path("months/", yard.months, name="months"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign_out"),
     path("sign-up/", yard.sign_up_page, name="sign_up"),
     path("welcome/<str:word>/", yard.welcome, name="welcome"),

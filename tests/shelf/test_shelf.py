@@ -92,7 +92,7 @@ class Pages(TestCase):
 
     def test_queries_do_not_grow_with_the_list(self):
         self.client.get("/shelf/")  # analyses are read once and kept
-        with self.assertNumQueries(6):
+        with self.assertNumQueries(10):
             self.client.get("/shelf/")
 
     def test_every_material_has_its_page_and_every_figure_its_why(self):

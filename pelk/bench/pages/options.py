@@ -6,7 +6,7 @@ from functools import cache, lru_cache
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
-from pelk.bench.forms.mix import HOW, MOISTURES, VOLUME_WAYS, WAYS
+from pelk.bench.forms.mix import HOW, MOISTURES, VOLUME_WAYS, WAYS, BenchForm
 from pelk.bench.forms.part_units import COUNTED
 from pelk.bench.pages.fitting import FROM, MINIMISE
 from pelk.core.base.rounding import sig
@@ -45,6 +45,23 @@ def lists() -> dict[str, Pairs]:
 def hows(way: str) -> Pairs:
     """Return the ways to say how much is made, where parts are written in this way."""
     return tuple((k, w) for k, w in HOW.items() if k != "sum" or way in VOLUME_WAYS)
+
+
+def goal_says(form: BenchForm) -> str:
+    """Say in a few words what is made and for whom, as the folded goal line of a phone."""
+    crop = crops().get(form.crop)
+    if form.how == "pots":
+        kind = kinds().get(form.kind)
+        name = kind.name if kind else "pot"
+        of = f" of {form.litres} L" if kind and kind.litres is None and form.litres else ""
+        size = f"{form.count} {name}{'' if form.count == '1' else 's'}{of}"
+    elif form.how == "litres":
+        size = f"{form.volume} {form.volume_unit} mixed"
+    elif form.how == "part":
+        size = f"One part is {form.part} {form.part_unit}"
+    else:
+        size = "As much as the parts make"
+    return f"{size}, for {crop.name.lower()}" if crop else size
 
 
 def _same(words: Iterable[str]) -> Pairs:

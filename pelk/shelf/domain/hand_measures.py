@@ -15,6 +15,8 @@ from pelk.ui.scales import Scale, Tick, round_step, steps
 from pelk.yards.models import Yard
 
 MOST_CHANGES = 4
+# Their sizes stand in the yard's settings until they are measured.
+OF_YARD = frozenset(["bucket", "barrow"])
 RULER_W, RULER_H = 340.0, 64.0
 
 
@@ -26,11 +28,14 @@ class Kind:
     ----------
     how : str
         The guidance for one filling.
+    used_for : str
+        What it is taken for at the barrow and the pots.
     """
 
     key: str
     name: str
     how: str
+    used_for: str
 
 
 KINDS = {
@@ -41,16 +46,47 @@ KINDS = {
             "handful",
             "Grab powder or granules as you would at the barrow, "
             "closed. Gloves on if you work in gloves.",
+            "meals and dusts, top-dressing pots",
         ),
-        Kind("handful-heaped", "heaped handful", "Cup one hand and heap it with fluffy mix."),
-        Kind("double-handful", "double handful", "Cup both hands together and lift."),
-        Kind("pinch", "pinch", "Thumb and two fingers."),
-        Kind("scoop", "scoop", "Fill your scoop as you do, struck or heaped."),
-        Kind("trowel", "trowelful", "Dig and lift as you do."),
-        Kind("shovel", "shovelful", "Loose mix, heaped, as you load the barrow."),
-        Kind("spade", "spadeful", "Dig and lift as you do."),
-        Kind("bucket", "bucket", "To where you call it full. Use water and a jug, or weigh it."),
-        Kind("barrow", "barrow", "Struck level. Count marked buckets into it."),
+        Kind(
+            "handful-heaped",
+            "heaped handful",
+            "Cup one hand and heap it with fluffy mix.",
+            "compost and castings by the pot",
+        ),
+        Kind(
+            "double-handful",
+            "double handful",
+            "Cup both hands together and lift.",
+            "mix for one pot, mulch",
+        ),
+        Kind("pinch", "pinch", "Thumb and two fingers.", "traces, wettable sulfur"),
+        Kind(
+            "scoop",
+            "scoop",
+            "Fill your scoop as you do, struck or heaped.",
+            "meals and lime by the load",
+        ),
+        Kind("trowel", "trowelful", "Dig and lift as you do.", "topping up pots"),
+        Kind(
+            "shovel",
+            "shovelful",
+            "Loose mix, heaped, as you load the barrow.",
+            "parts, where no bucket is at hand",
+        ),
+        Kind("spade", "spadeful", "Dig and lift as you do.", "soil and compost by the bed"),
+        Kind(
+            "bucket",
+            "bucket",
+            "To where you call it full. Use water and a jug, or weigh it.",
+            "parts on the barrow card",
+        ),
+        Kind(
+            "barrow",
+            "barrow",
+            "Struck level. Count marked buckets into it.",
+            "the loads of a batch",
+        ),
     )
 }
 
@@ -63,6 +99,7 @@ class HandRow:
     holds: str
     span: str
     own: HandMeasure | None
+    is_of_yard: bool
     earlier: int
 
 
@@ -83,13 +120,14 @@ def _hand_row(kind: Kind, own: list[HandMeasure], yard: Yard) -> HandRow:
         write(held.typ / 1000),
         span if held.high > held.low else "",
         own[0] if own else None,
+        kind.key in OF_YARD,
         max(len(own) - 1, 0),
     )
 
 
 def usual(yard: Yard, key: str) -> Range:
     """Return what a measure is taken for until it is calibrated. [mL]."""
-    if key not in ("bucket", "barrow"):
+    if key not in OF_YARD:
         return yard_measures()[key]
     litres = yard.barrow_l if key == "barrow" else yard.bucket_l
     return Range(litres * 1000, litres * 1000, litres * 1000)

@@ -8,7 +8,7 @@ from django import forms
 from django.conf import settings
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
-from django.urls import reverse
+from django.urls import reverse, reverse_lazy
 
 from pelk.core.base.elements import ATOMIC_MASS
 from pelk.core.base.errors import PelkError
@@ -149,6 +149,14 @@ PER = {"gal": 1.0, "lb": 1000.0}
 BOUNDS = {"barrow_l": (5.0, 2000.0), "barrow_limit_kg": (2.0, 500.0), "bucket_l": (0.5, 200.0)}
 
 
+DRAWS_MONTHS = {
+    "hx-get": reverse_lazy("yards:months"),
+    "hx-include": "closest form",
+    "hx-target": "#months",
+    "hx-trigger": "input delay:300ms",
+}
+
+
 class YardForm(forms.ModelForm):  # type: ignore[type-arg]
     """A yard's name and measures."""
 
@@ -163,26 +171,55 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
     climate = forms.ChoiceField(
         label="Climate",
         required=False,
-        help_text="Another one brings its twelve months; write your own over them.",
+        help_text="Another one brings its twelve months; type your own over them.",
+        widget=forms.Select(attrs=DRAWS_MONTHS),
     )
     time_zone = forms.CharField(label="Time zone", required=False, max_length=60)
 
-    barrow_l = forms.FloatField(label="Barrow, filled level, litres", min_value=0.1)
-    barrow_limit_kg = forms.FloatField(label="Heaviest load you push or lift, kg", min_value=0.1)
-    bucket_l = forms.FloatField(label="Bucket, litres", min_value=0.01)
+    barrow_l = forms.FloatField(
+        label="Barrow, filled level, litres",
+        min_value=0.1,
+        help_text="A batch is cut into loads that fit it.",
+    )
+    barrow_limit_kg = forms.FloatField(
+        label="Heaviest load you push or lift, kg",
+        min_value=0.1,
+        help_text="No load on a card weighs more.",
+    )
+    bucket_l = forms.FloatField(
+        label="Bucket, litres", min_value=0.01, help_text="Cards count parts in these."
+    )
     normals = forms.CharField(
         label="Mean air temperature of each month, January to December, °C",
         help_text="Twelve numbers with spaces between them. Forecasts of rotting, lime and sulfur "
         "use them.",
+        widget=forms.TextInput(attrs=DRAWS_MONTHS),
     )
-    inputs = forms.ChoiceField(label="Materials you allow", choices=choices_of("inputs"))
+    inputs = forms.ChoiceField(
+        label="Materials you allow",
+        choices=choices_of("inputs"),
+        help_text="Suggestions and fixes keep to these.",
+    )
     water_holder = forms.ChoiceField(
-        label="Preferred water holder", choices=choices_of("water_holder")
+        label="Preferred water holder",
+        choices=choices_of("water_holder"),
+        help_text="Suggestions start with it.",
     )
-    aggregate = forms.ChoiceField(label="For air", choices=choices_of("aggregate"))
+    aggregate = forms.ChoiceField(
+        label="For air",
+        choices=choices_of("aggregate"),
+        help_text="Used where a mix needs more air.",
+    )
+    ROOMS = (
+        ("The yard", "", ("name", "region", "system", "currency", "time_zone")),
+        ("What you measure with", "loads and cards are sized to these", tuple(OWN_UNITS)),
+        ("How you feed", "", ASKED),
+    )
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        for name in OWN_UNITS:
+            self.initial[name] = f"{self.initial[name]:g}"
         self._in_own_units()
         places = sorted((region.name, region.code) for region in regions().values())
         offer(self, "region", [("", "not said"), *((code, name) for name, code in places)])
@@ -203,8 +240,22 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
             field = self.fields[name]
             field.label = label
             field.validators = []
-            self.initial[name] = sig(self.initial[name] / sizes()[size] * PER[size], 4)
+            self.initial[name] = sig(float(self.initial[name]) / sizes()[size] * PER[size], 4)
         self.fields["normals"].label = "Mean of each month, January to December, °F"
+
+    @property
+    def rooms(self) -> list[tuple[str, str, list[forms.BoundField]]]:
+        """The fields by what they are about, but for the climate's."""
+        return [(name, says, [self[f] for f in fields]) for name, says, fields in self.ROOMS]
+
+    @property
+    def months_c(self) -> list[float]:
+        """The twelve months to be drawn: as typed where they can be read, else as kept. [°C]."""
+        typed = [read_number(word) for word in str(self["normals"].value() or "").split()]
+        known = [self.instance.measures.celsius(t) for t in typed if t is not None]
+        whole = len(known) == len(typed) == len(MILD_NORMALS)
+        in_range = all(TEMPERATURE.low <= c <= TEMPERATURE.high for c in known)
+        return known if whole and in_range else list(self.instance.normals_c)
 
     def _kept(self, name: str) -> float:
         """Return a size that was typed, as it is kept, and in reason."""
@@ -264,7 +315,7 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
 
 
 WATER_KNOWN = {
-    "unknown": "Nothing yet: reckon as if it brought nothing",
+    "unknown": "Nothing yet: counted as bringing nothing",
     "report": "A table of the supplier or a laboratory",
     "strip": "Test strips: some of it",
     "hardness": "Only how hard it is",

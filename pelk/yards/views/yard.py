@@ -15,6 +15,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.core.base.errors import PelkError
+from pelk.core.base.regions import climates
+from pelk.ui.months_chart import months_svg
 from pelk.ui.pages import way_back
 from pelk.yards import pages
 from pelk.yards.doors.limits import SIGN_UPS, limited
@@ -94,9 +96,19 @@ def settings_page(request: YardRequest) -> HttpResponse:
     form = YardForm(request.POST or None, instance=request.yard)
     if request.method == "POST" and form.is_valid():
         keep_settings(yard=request.yard, **form.said)
-        messages.success(request, "Kept.")
+        messages.success(request, "Settings saved.")
         return redirect("yards:settings")
-    return render(request, "yards/settings.html", {"form": form})
+    months = months_svg(form.months_c, request.yard.measures)
+    return render(request, "yards/settings.html", {"form": form, "months": months})
+
+
+@require_safe
+def months(request: YardRequest) -> HttpResponse:
+    """Draw the twelve months as they are being typed, or those of a climate just chosen."""
+    form, chosen = YardForm(request.GET, instance=request.yard), request.GET.get("climate", "")
+    brought = climates().get(chosen) if chosen != request.yard.climate else None
+    normals_c = list(brought.normals_c) if brought else form.months_c
+    return HttpResponse(months_svg(normals_c, request.yard.measures))
 
 
 @require_http_methods(["GET", "POST"])
@@ -108,7 +120,8 @@ def water_page(request: YardRequest) -> HttpResponse:
         keep_water(yard=request.yard, analysis=form.analysis)
         messages.success(request, "The water is kept.")
         return redirect("yards:water")
-    return render(request, "yards/water.html", {"form": form, "water": pages.water_page(held)})
+    context = {"form": form, "water": pages.water_page(held), "hardness": pages.hardness_rows()}
+    return render(request, "yards/water.html", context)
 
 
 @require_POST

@@ -1,14 +1,11 @@
 // What only the page knows: theme, a screen that stays awake, keys.
+document.addEventListener("click", (event) => {
+  if (!event.target.closest("[data-theme]")) return;
+  const root = document.documentElement, name = root.dataset.bsTheme === "dark" ? "light" : "dark";
+  root.dataset.bsTheme = name;
+  try { localStorage.setItem("pelk-theme", name); } catch { /* private window */ }
+});
 document.addEventListener("alpine:init", () => {
-  Alpine.data("theme", () => ({
-    dark: document.documentElement.dataset.bsTheme === "dark",
-    turn() {
-      this.dark = !this.dark;
-      const name = this.dark ? "dark" : "light";
-      document.documentElement.dataset.bsTheme = name;
-      try { localStorage.setItem("pelk-theme", name); } catch { /* private window */ }
-    },
-  }));
   Alpine.data("awake", () => ({
     held: false,
     async init() {
@@ -38,6 +35,14 @@ focusDrawer();
 document.addEventListener("input", (event) => {
   if (event.target.closest("[data-own]")) event.stopPropagation();
 }, { capture: true });
+
+// What folds on a phone: the page remembers it, so that an answer does not close it again.
+document.addEventListener("click", (event) => {
+  const opener = event.target.closest("[data-unfolds]");
+  if (!opener) return;
+  const open = document.body.classList.toggle(`open-${opener.dataset.unfolds}`);
+  opener.setAttribute("aria-expanded", open);
+});
 
 document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) window.print();
