@@ -54,6 +54,7 @@ class Stratum:
     pattern_x: int
     pattern_y: int
     upper_y: float
+    percent: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -204,6 +205,7 @@ def _strata(
                 pattern_x=FACE_X + 37 * i,
                 pattern_y=29 * i,
                 upper_y=round(y, 1),
+                percent=round(100 * layer.amount * scale / (base_y - top_y)),
             )
         )
         y = below

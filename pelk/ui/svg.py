@@ -63,7 +63,7 @@ def cutaway_svg(cut: Cutaway, there: float = 0.0) -> SafeString:
         f"{_ruler(cut)}"
         f"{''.join(_sheet(s) for s in cut.sheets)}"
         f"{''.join(_leader(s) for s in cut.strata)}"
-        f"{''.join(_handle(i - 1, s) for i, s in strata[1:])}</svg>"
+        f"{''.join(_handle(i - 1, cut.strata[i - 2], s) for i, s in strata[1:])}</svg>"
     )
 
 
@@ -144,12 +144,14 @@ def _leader(s: Stratum) -> str:
     )
 
 
-def _handle(i: int, s: Stratum) -> str:
+def _handle(i: int, above: Stratum, s: Stratum) -> str:
+    said = f"{above.name} {above.percent} percent, {s.name} {s.percent} percent"
     return (
         f'<g class="cut-handle" data-boundary="{i}" tabindex="0" role="slider" '
-        f'aria-orientation="vertical" aria-valuemin="0" aria-valuemax="100" '
-        f'aria-valuenow="{s.upper_y:.0f}" '
-        f'aria-label="Boundary above {escape(s.name)}: arrow keys move it">'
+        f'aria-orientation="vertical" aria-valuemin="0" '
+        f'aria-valuemax="{above.percent + s.percent}" aria-valuenow="{above.percent}" '
+        f'aria-valuetext="{escape(said)}" '
+        f'aria-label="Share of {escape(above.name)}: arrow keys move it">'
         f'<rect class="cut-grab" x="{FACE_X}" y="{s.upper_y}" width="{FACE_W}" height="18" '
         f'transform="translate(0 -9)"/><path class="cut-grip" d="M107 {s.upper_y}h24"/></g>'
     )

@@ -76,6 +76,9 @@ class Bench(BrowserTestCase):
         with page.expect_response(lambda r: r.request.method == "POST"):
             page.locator("button.why").first.click()
         expect(page.locator(".drawer")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.locator(".drawer")).to_have_count(0)
+        expect(page.locator("button.why").first).to_be_focused()
         with page.expect_response(lambda r: r.request.method == "POST"):
             page.get_by_role("button", name="Undo").click()
         expect(self.compost).to_have_value("2")
@@ -242,13 +245,13 @@ class Bench(BrowserTestCase):
         expect(lid).to_contain_text("Kelp meal")
         expect(lid).to_contain_text("Feather meal 17 %")
         page.get_by_label("how many plants").fill("20")
-        expect(page.get_by_text("20 plants for")).to_be_visible()
+        expect(page.locator("#blend-read").get_by_text("20 plants for")).to_be_visible()
         page.get_by_label("Name").fill("Terrace feed")
         page.get_by_text("For one plant, each time").click()
         reason = page.get_by_text("Season’s nitrogen over").first
         expect(reason).to_be_visible()
         page.get_by_label("how many plants").fill("10")
-        expect(page.get_by_text("10 plants for")).to_be_visible()
+        expect(page.locator("#blend-read").get_by_text("10 plants for")).to_be_visible()
         expect(reason).to_be_visible()
         page.get_by_role("button", name="Save blend").click()
         expect(page.get_by_role("heading", name="Terrace feed")).to_be_visible()

@@ -148,6 +148,16 @@ class BenchPage:
     cautions: list[Caution]
 
     @property
+    def heard(self) -> str:
+        """What is read out when an answer comes: the worst that was judged, in one sentence."""
+        if not self.findings:
+            return self.right or (self.verdicts[0].say if self.verdicts else "")
+        worst = self.findings[0]
+        others = len(self.findings) + len(self.more) - 1
+        count = f", and {others} more" if others else ""
+        return f"{worst.word}: {worst.say.split('. ')[0]}{count}"
+
+    @property
     def pen_off(self) -> str:
         """How much salts take off what a pen shows, at most; empty where they hardly do."""
         ahead = self.evaluation.forecast

@@ -13,6 +13,7 @@ from pelk.shelf.pages.material import Choice
 from pelk.ui.cutaway import Cutaway
 from pelk.ui.svg import cutaway_svg
 from pelk.ui.templatetags.pelk import icon
+from pelk.ui.why_names import why_name
 
 register = Library()
 
@@ -24,14 +25,20 @@ DRAWN = 4096  # one page has some 200 of them
 @lru_cache(DRAWN)
 def ask(key: str, here: str, word: str = "why") -> SafeString:
     """Draw the button that asks why, or the figure itself as one; it gives way to nothing."""
-    said = NOTHING if word == "why" else format_html(' aria-label="{}: why"', word)
+    name = why_name(key)
+    about = format_html('<span class="visually-hidden"> {}</span>', name) if name else NOTHING
+    said = (
+        "why"
+        if word == "why"
+        else format_html('{}<span class="visually-hidden">, why</span>', word)
+    )
     return format_html(
-        ' <button class="why" name="action" value="why:{}"{}{} hx-sync="#bench:queue all">'
-        "{}</button>",
+        ' <button class="why" name="action" value="why:{}"{} hx-sync="#bench:queue all">'
+        "{}{}</button>",
         key,
-        said,
         _to(here),
-        word,
+        said,
+        about,
     )
 
 

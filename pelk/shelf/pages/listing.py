@@ -122,6 +122,13 @@ class Listing:
     tabs: list[tuple[str, str, str, bool]]
 
     @property
+    def heard(self) -> str:
+        """What is read out when the list changes."""
+        count = sum(len(rows) for _, rows in self.groups)
+        more = " or more" if self.page.has_next() else ""
+        return f"{count}{more} material{'' if count == 1 else 's'}"
+
+    @property
     def list_query(self) -> str:
         """What was asked for, to stand before the number of a page."""
         query = self.asked.query()

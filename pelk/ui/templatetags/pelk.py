@@ -20,6 +20,7 @@ from pelk.ui.practice_words import practice_in
 from pelk.ui.svg import charge_bar_svg, texture_url
 from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures
+from pelk.ui.why_names import why_name
 
 register = template.Library()
 DRAWN = 1024
@@ -98,6 +99,19 @@ def figure_high(figure: Figure) -> str:
 def once() -> SafeString:
     """Return the key of a form that makes something: pressed twice, it makes one."""
     return format_html('<input type="hidden" name="once" value="{}">', token_urlsafe(12))
+
+
+@register.simple_tag
+@lru_cache(DRAWN)
+def why(key: str, name: str = "", more: str = "") -> SafeString:
+    """Write the link that asks why, named after what it asks about; ``more`` ends its address."""
+    about = name or why_name(key)
+    return format_html(
+        '<a class="why" href="?why={}{}">why<span class="visually-hidden"> {}</span></a>',
+        key,
+        more,
+        about,
+    )
 
 
 @register.simple_tag

@@ -93,11 +93,13 @@
       .then((html) => {
         const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("bench");
         if (!fresh) return;
+        const kept = pelkFocus.traceOf(document.activeElement);
         document.activeElement?.blur();
         Idiomorph.morph(form, fresh, { morphStyle: "outerHTML" });
         for (const child of bench().children) htmx.process(child);
         htmx.trigger(document.body, "bench-read");
         show();
+        if (kept) pelkFocus.give(kept);
       })
       .finally(() => { sending = false; keepDraft(); });
   }
@@ -113,7 +115,7 @@
       go(key === "y" || event.shiftKey ? 1 : -1);
     }
   });
-  document.addEventListener("htmx:afterSettle", (event) => {
+  for (const step of ["htmx:afterSwap", "htmx:afterSettle"]) document.addEventListener(step, (event) => {
     if (event.target.closest?.("#bench") || event.target.querySelector?.("#bench")) remember();
     keepDraft();
   });

@@ -18,19 +18,6 @@ document.addEventListener("alpine:init", () => {
   }));
 });
 
-// Escape closes the why drawer; the drawer takes the focus when it opens.
-document.addEventListener("keydown", (event) => {
-  if (event.key === "Escape") document.querySelector(".drawer .why-x")?.click();
-});
-function focusDrawer() {
-  const drawer = document.querySelector(".drawer");
-  if (!drawer || drawer.dataset.seen) return;
-  drawer.dataset.seen = "1";
-  (drawer.querySelector("[aria-invalid]") ?? drawer.querySelector(".why-x")).focus();
-}
-document.addEventListener("htmx:afterSettle", focusDrawer);
-focusDrawer();
-
 // What stands in a drawer or beside its own button is no edit until that is pressed.
 document.addEventListener("input", (event) => {
   if (event.target.closest("[data-own]")) event.stopPropagation();

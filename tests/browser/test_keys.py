@@ -1,0 +1,114 @@
+"""By keyboard and by ear: drawers hold the focus and hand it back; answers are short."""
+
+from playwright.sync_api import expect
+
+from tests.browser.base import BrowserTestCase
+from tests.factories import make_bag, make_heap, make_pots, make_reading, make_recipe, make_user
+
+SPACED = """() => {
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(`* { line-height: 1.5 !important; letter-spacing: .12em !important;
+    word-spacing: .16em !important } p { margin-bottom: 2em !important }`);
+  document.adoptedStyleSheets = [sheet];
+  return document.documentElement.scrollWidth - innerWidth;
+}"""
+# What can be pressed and is smaller than a fingertip needs, but for links within a sentence.
+SMALL = """() => [...document.querySelectorAll(
+    'main a, main button, main summary, main select, main input, .path-foot a')]
+  .filter(e => e.offsetParent && !e.closest('.visually-hidden, p, li, td, th, dd, .lg')
+    && !e.matches('.visually-hidden, [type=hidden], [type=checkbox], [type=radio]'))
+  .map(e => [e.outerHTML.slice(0, 90), e.getBoundingClientRect()])
+  .filter(([, box]) => box.height < 23.5 || box.width < 23.5).map(([html]) => html)"""
+BARE_TABLES = """() => [...document.querySelectorAll('table')]
+  .filter(t => t.rows.length && !t.querySelector('th')).map(t => t.outerHTML.slice(0, 120))"""
+INSIDE = (
+    "() => !!document.activeElement.closest('dialog') || document.activeElement === document.body"
+)
+NAMELESS = """() => [...document.querySelectorAll('main .why')]
+  .filter(e => e.offsetParent && e.textContent.trim() === 'why').map(e => e.outerHTML)"""
+
+
+class Keys(BrowserTestCase):
+    def setUp(self):
+        super().setUp()
+        self.user = make_user()
+        self.recipe = make_recipe(self.user)
+        self.heap = make_heap(self.user, days_old=12)
+        make_reading(self.user, self.heap)
+        make_bag(self.user)
+        self.pots = make_pots(self.user)
+        self.sign_in(self.user)
+
+    def test_a_drawer_holds_the_focus_and_hands_it_back(self):
+        page = self.page
+        page.goto(self.recipe.get_absolute_url())
+        opener = page.get_by_role("button", name="Why Forecast pH").first
+        opener.press("Enter")
+        drawer = page.get_by_role("dialog")
+        expect(drawer.get_by_role("button", name="Close")).to_be_focused()
+        for _ in range(12):
+            page.keyboard.press("Tab")
+            self.assertTrue(page.evaluate(INSIDE))
+        page.keyboard.press("Escape")
+        expect(drawer).to_have_count(0)
+        expect(opener).to_be_focused()
+        # The same where each step is a page of its own.
+        page.goto("/shelf/kelp-meal/")
+        page.get_by_role("link", name="Why a level cup").press("Enter")
+        expect(page.get_by_role("dialog")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        expect(page.get_by_role("link", name="Why a level cup")).to_be_focused()
+
+    def test_what_goes_gives_the_focus_to_the_next_row(self):
+        page = self.page
+        page.goto(self.recipe.get_absolute_url())
+        rows = page.locator(".parts tbody tr[data-row]")
+        expect(rows).to_have_count(2)
+        page.get_by_role("button", name="Take out").first.press("Enter")
+        expect(rows).to_have_count(1)
+        page.wait_for_function("() => !!document.activeElement.closest('.parts tbody tr')")
+        page.keyboard.press("Control+z")
+        expect(rows).to_have_count(2)
+        page.wait_for_function("() => document.activeElement !== document.body")
+
+    def test_an_answer_is_one_short_sentence_and_every_why_has_its_name(self):
+        page = self.page
+        page.goto(self.recipe.get_absolute_url())
+        page.get_by_label("Dose of Kelp meal").fill("60")
+        heard = page.locator("#heard")
+        expect(heard).not_to_be_empty()
+        self.assertLess(len(heard.inner_text()), 160)
+        self.assertEqual(page.locator("main [aria-live]:not([role=status])").count(), 0)
+        self.assertEqual(page.evaluate(NAMELESS), [])
+        slider = page.get_by_role("slider").first
+        self.assertIn("percent", slider.get_attribute("aria-valuetext"))
+        before = slider.get_attribute("aria-valuenow")
+        slider.press("ArrowDown")
+        expect(slider).not_to_have_attribute("aria-valuenow", before)
+
+    def test_an_error_is_tied_to_its_field_and_has_the_focus(self):
+        page = self.page
+        page.goto("/yard/settings/")
+        page.get_by_label("Bucket, litres").fill("9000")
+        page.get_by_role("button", name="Save settings").click()
+        field = page.get_by_label("Bucket, litres")
+        expect(field).to_be_focused()
+        tied = field.get_attribute("aria-describedby")
+        expect(page.locator(f"#{tied.split()[-1]}")).to_contain_text("Enter a size")
+
+    def test_every_page_bears_spaced_text_large_targets_and_headed_tables(self):
+        page = self.page
+        page.set_viewport_size({"width": 360, "height": 740})
+        for url in (
+            *("/today/", "/bench/", "/shelf/", "/shelf/kelp-meal/", "/shelf/bags/", "/shelf/lab/"),
+            *("/shelf/measures/", "/barrow/", "/cure/", "/cure/practice/", "/log/", "/pots/"),
+            *("/pots/ph/", "/pots/old/", "/yard/settings/", "/yard/water/", "/yard/people/"),
+            *("/exchange/", self.recipe.get_absolute_url(), f"/cure/{self.heap.pk}/"),
+            self.pots.get_absolute_url(),
+        ):
+            with self.subTest(url):
+                page.goto(url)
+                self.assertEqual(page.evaluate(BARE_TABLES), [])
+                self.assertEqual(page.evaluate(SMALL), [])
+                self.assertLessEqual(page.evaluate(SPACED), 0)
