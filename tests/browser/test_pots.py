@@ -94,12 +94,12 @@ class InUse(BrowserTestCase):
         liquid.click()
         expect(page.get_by_text("1 of")).to_be_visible()
         page.get_by_text("Add an entry", exact=True).click()
-        page.get_by_label("what", exact=True).select_option(label="flower buds seen")
+        page.get_by_label("What", exact=True).select_option(label="flower buds seen")
         expect(page.get_by_label("salts, dS/m")).to_be_hidden()
-        page.get_by_label("what", exact=True).select_option(label="reading")
+        page.get_by_label("What", exact=True).select_option(label="reading")
         page.get_by_label("salts, dS/m").fill("4,8")
         page.get_by_role("button", name="Save entry").click()
-        expect(page.get_by_text("Rinse: plain water, one pore volume")).to_be_visible()
+        expect(page.locator(".due").get_by_text("Rinse: plain water, one pore volume")).to_be_visible()
         page.get_by_role("link", name="Today", exact=True).click()
         rinse = page.get_by_role("button", name="Done: Rinse")
         rinse.click()
@@ -125,7 +125,7 @@ class InUse(BrowserTestCase):
     def test_jars_are_set_up_and_read(self):
         page = self.page
         page.goto("/pots/ph/jars/")
-        page.get_by_label("mix", exact=True).fill("New bale")
+        page.get_by_label("Mix", exact=True).fill("New bale")
         page.get_by_label("of mix to dose").fill("40")
         page.get_by_role("button", name="Set up the jars").click()
         for i, ph in enumerate(("4.6", "5.2", "5.7", "6,1", "6.4"), 1):

@@ -5,14 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from django.utils.safestring import SafeString
+
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import RecipeVersion
 from pelk.bench.pages.bench_page import BenchPage, bench_page, whole_amount
 from pelk.bench.selectors import evaluated
 from pelk.core.advice.judged_supply import needs_of, reaches_of
 from pelk.core.advice.judgement import judge
+from pelk.core.base.figures import Figure
+from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
+from pelk.ui.dots import dots_svg
 from pelk.ui.scales import Scale
 from pelk.ui.textures import texture_of
 from pelk.yards.models import Yard
@@ -47,11 +52,11 @@ class Column:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One property of all of them; `differs` from the first where it does."""
+    """One property of all of them: each in words and whether it differs from the first; drawn."""
 
     name: str
-    cells: list[str]
-    differs: list[bool]
+    cells: list[tuple[str, bool]]
+    drawn: SafeString
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,26 +100,58 @@ def _slabs(evaluation: Evaluation) -> list[Slab]:
 
 
 def _lines(columns: Sequence[Column], yard: Yard) -> list[Line]:
-    all_found = [c.shown.evaluation for c in columns]
-    rows = [
-        ("judged", [_judged(c.shown) for c in columns]),
-        ("parts", [_parts(e) for e in all_found]),
-        ("doses", [_doses(e) for e in all_found]),
+    made = [c.shown.evaluation for c in columns]
+    rows: list[tuple[str, list[str], list[float | None]]] = [
+        ("judged", [_judged(c.shown) for c in columns], []),
+        ("parts", [_parts(e) for e in made], []),
+        ("doses", [_doses(e) for e in made], []),
     ]
     for element in ELEMENTS:
-        rows.append((f"{element} reaches / needs, mg/L", [_food(e, element) for e in all_found]))
+        name = f"{element} reaches / needs, mg/L"
+        rows.append((name, [_food(e, element) for e in made], [_reach(e, element) for e in made]))
     rows += [
-        ("pH on mixing day", [_at(e, 0) for e in all_found]),
-        ("pH at the end", [_at(e, -1) for e in all_found]),
-        ("ready on day", [_ready(e) for e in all_found]),
-        ("salts in a month, dS/m", [_figure(e.ec_later) for e in all_found]),
-        ("air after draining", [_figure(e.air) for e in all_found]),
-        ("water after draining", [_figure(e.water_held) for e in all_found]),
-        ("C:N", [_figure(e.c_to_n) for e in all_found]),
-        ("weight when watered", [c.shown.weighs for c in columns]),
-        ("cost per litre", [yard.money.each(e.cost.per_litre) for e in all_found]),
+        ("pH on mixing day", [_at(e, 0) for e in made], [_ph(e, 0) for e in made]),
+        ("pH at the end", [_at(e, -1) for e in made], [_ph(e, -1) for e in made]),
+        ("ready on day", [_ready(e) for e in made], [_day(e) for e in made]),
+        ("salts in a month, dS/m", *_figures([e.ec_later for e in made])),
+        ("air after draining", *_figures([e.air for e in made])),
+        ("water after draining", *_figures([e.water_held for e in made])),
+        ("carbon to nitrogen", *_figures([e.c_to_n for e in made])),
+        ("weight when watered", [c.shown.weighs for c in columns], [_wet(e) for e in made]),
+        (
+            "cost per litre",
+            [yard.money.each(e.cost.per_litre) for e in made],
+            [None if e.cost.per_litre is None else float(e.cost.per_litre) for e in made],
+        ),
     ]
-    return [Line(n, cells, [cell != cells[0] for cell in cells]) for n, cells in rows]
+    return [
+        Line(name, list(zip(cells, [c != cells[0] for c in cells], strict=True)), _drawn(values))
+        for name, cells, values in rows
+    ]
+
+
+def _drawn(values: Sequence[float | None]) -> SafeString:
+    return dots_svg(values, LETTERS)
+
+
+def _reach(evaluation: Evaluation, element: str) -> float | None:
+    return None if evaluation.supply is None else reaches_of(evaluation.supply.elements[element])
+
+
+def _ph(evaluation: Evaluation, day: int) -> float | None:
+    return None if evaluation.forecast is None else float(evaluation.forecast.ph[1][day])
+
+
+def _day(evaluation: Evaluation) -> float | None:
+    return None if evaluation.forecast is None else evaluation.forecast.ready.p50
+
+
+def _wet(evaluation: Evaluation) -> float | None:
+    return evaluation.wet_mass.value
+
+
+def _figures(figures: Sequence[Figure | None]) -> tuple[list[str], list[float | None]]:
+    return [_figure(f) for f in figures], [f.value if f else None for f in figures]
 
 
 def _parts(evaluation: Evaluation) -> str:
@@ -141,22 +178,21 @@ def _food(evaluation: Evaluation, element: str) -> str:
 
 
 def _at(evaluation: Evaluation, day: int) -> str:
-    return "–" if evaluation.forecast is None else f"{float(evaluation.forecast.ph[1][day]):.1f}"
+    ph = _ph(evaluation, day)
+    return "–" if ph is None else written_ph(ph)
 
 
 def _ready(evaluation: Evaluation) -> str:
     if evaluation.forecast is None or evaluation.forecast.ready.p50 is None:
-        return "not in sight"
+        return f"not within {evaluation.forecast.days if evaluation.forecast else 0} days"
     ready = evaluation.forecast.ready
     return f"{ready.p50} ({ready.p10}–{ready.p90 if ready.p90 is not None else '…'})"
 
 
-def _figure(figure: object) -> str:
-    value = getattr(figure, "value", None)
-    if value is None:
+def _figure(figure: Figure | None) -> str:
+    if figure is None or figure.value is None:
         return "–"
-    unit = getattr(figure, "quantity").unit  # noqa: B009
-    return f"{sig(value, 2)}{' %' if unit == '%' else ''}"
+    return f"{sig(figure.value, 2)}{'%' if figure.quantity.unit == '%' else ''}"
 
 
 def differences(first: Evaluation, other: Evaluation, yard: Yard) -> list[str]:
@@ -165,17 +201,17 @@ def differences(first: Evaluation, other: Evaluation, yard: Yard) -> list[str]:
     if first.forecast is not None and other.forecast is not None:
         one, two = (float(e.forecast.ph[1][-1]) for e in (first, other) if e.forecast)
         if abs(two - one) >= PH_APART:
-            said.append(f"ends {abs(two - one):.1f} {'higher' if two > one else 'lower'} in pH")
+            said.append(f"pH ends {abs(two - one):.1f} {'higher' if two > one else 'lower'}")
         a, b = first.forecast.ready.p50, other.forecast.ready.p50
         if a is not None and b is not None and abs(b - a) >= DAYS_APART:
-            said.append(f"is ready {abs(b - a)} days {'later' if b > a else 'sooner'}")
+            said.append(f"ready {abs(b - a)} days {'later' if b > a else 'sooner'}")
         elif (a is None) is not (b is None):
-            said.append("not ready within the days looked at" if b is None else "gets ready")
+            said.append("not ready within the days looked at" if b is None else "ready in time")
     said += _of_food(first, other)
     one_l, two_l = first.cost.per_litre, other.cost.per_litre
     if one_l is not None and two_l is not None and one_l != two_l:
         word = "dearer" if two_l > one_l else "cheaper"
-        said.append(f"is {yard.money.each(abs(two_l - one_l))} a litre {word}")
+        said.append(f"{yard.money.each(abs(two_l - one_l))} per litre {word}")
     return said or ["no difference worth noting"]
 
 
@@ -183,7 +219,7 @@ def _of_parts(first: Evaluation, other: Evaluation) -> list[str]:
     one, two = ({b.material.short_name.lower(): b.share for b in e.bulk} for e in (first, other))
     more = [n for n in two if two[n] - one.get(n, 0.0) > SHARE_POINTS]
     less = [n for n in one if one[n] - two.get(n, 0.0) > SHARE_POINTS]
-    said = [f"has more {', '.join(more)}"] if more else []
+    said = [f"more {', '.join(more)}"] if more else []
     return said + ([f"less {', '.join(less)}"] if less else [])
 
 
@@ -191,11 +227,11 @@ def _of_doses(first: Evaluation, other: Evaluation) -> list[str]:
     one, two = ({d.material.short_name.lower(): d.g_per_l for d in e.doses} for e in (first, other))
     new = [n for n in two if n not in one]
     gone = [n for n in one if n not in two]
-    said = [f"is dosed with {', '.join(new)}"] if new else []
+    said = [f"adds {', '.join(new)}"] if new else []
     if gone:
-        said.append(f"has no {', '.join(gone)}")
+        said.append(f"leaves out {', '.join(gone)}")
     moved = [n for n in two if n in one and abs(two[n] - one[n]) > TENTH * one[n]]
-    return said + ([f"another rate of {', '.join(moved)}"] if moved else [])
+    return said + ([f"a different rate of {', '.join(moved)}"] if moved else [])
 
 
 def _of_food(first: Evaluation, other: Evaluation) -> list[str]:
@@ -209,5 +245,5 @@ def _of_food(first: Evaluation, other: Evaluation) -> list[str]:
         )
         if abs(two - one) > TENTH * max(abs(one), 20.0):
             (more if two > one else less).append(element)
-    said = [f"gives more {', '.join(more)}"] if more else []
-    return said + ([f"gives less {', '.join(less)}"] if less else [])
+    said = [f"more free {', '.join(more)}"] if more else []
+    return said + ([f"less free {', '.join(less)}"] if less else [])

@@ -40,6 +40,8 @@ from pelk.yards.middleware import YardRequest
 PER_PAGE = 40
 DEEDS = 60
 NEXT = 8
+# Rows of a plan that one page of paper holds.
+ON_PAPER = 22
 YEARS = 10
 
 
@@ -126,6 +128,8 @@ def group_context(request: YardRequest, row: PotGroup, form: DeedForm) -> dict[s
         "form": form,
         "rows": ahead[:NEXT],
         "later": ahead[NEXT:],
+        "sheet": ahead[:ON_PAPER],
+        "not_on_sheet": max(len(ahead) - ON_PAPER, 0),
         "past": [r for r in rows if r.is_past],
         "count": len(rows),
         "done": sum(1 for r in rows if r.is_decided),
