@@ -12,9 +12,10 @@ from pelk.bench.models import Recipe
 from pelk.core.base.rounding import sig
 from pelk.pots.models import PotGroup
 from pelk.today.domain.day import day_of_yard
-from pelk.today.pages import start_page
+from pelk.today.pages import seasons_of_pots, start_page
 from pelk.ui.numbers import read_number
 from pelk.ui.resting_chart import lanes
+from pelk.ui.season_nitrogen import season_nitrogen_svg
 from pelk.yards.middleware import YardRequest
 
 WIDE, NARROW = 462, 358
@@ -28,8 +29,14 @@ def today(request: YardRequest) -> HttpResponse:
     """Show what is due today, what comes this week, and how the heaps rest."""
     on = timezone.localdate()
     day = day_of_yard(request.yard, on, _typed(request))
+    seasons = seasons_of_pots(request.yard, on)
     context = {
         "day": day,
+        "seasons": [
+            (css, season_nitrogen_svg(seasons, on, width))
+            for css, width in (("only-l", WIDE), ("only-s", NARROW))
+            if seasons
+        ],
         "air": sig(request.yard.measures.degrees(day.weather.air_c)),
         "degree_unit": request.yard.measures.degree_unit,
         "is_new": not Recipe.objects.of(request.yard).exists()

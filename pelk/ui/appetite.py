@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from pelk.core.advice.feeding_plan import FeedingPlan
+from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
 
 WIDTH, HEIGHT, LEFT, TOP, BASE = 600, 240, 40, 22, 200
 LANES = {"dress": "dress", "acid": "dress", "potash": "dress", "liquid": "liquid", "tea": "tea"}
@@ -35,6 +36,7 @@ class Appetite:
     amounts: tuple[Tick, ...]
     today: float | None
     runs_out: Tick | None
+    numbers: ChartNumbers
     width: int = WIDTH
     height: int = HEIGHT
     left: int = LEFT
@@ -85,6 +87,21 @@ def appetite(plan: FeedingPlan, today: date) -> Appetite:
         runs_out=Tick(at(plan.run_out_on), f"{plan.run_out_on:%-d %b}")
         if plan.run_out_on and start < plan.run_out_on < end
         else None,
+        numbers=_numbers(plan),
+    )
+
+
+def _numbers(plan: FeedingPlan) -> ChartNumbers:
+    """Return nitrogen by week: what is needed, and what gives it. [mg/L]."""
+    weeks = zip(plan.wanted, plan.soil, plan.dressed, plan.poured, strict=True)
+    start = plan.season[0]
+    return chart_numbers(
+        "nitrogen-by-week",
+        ("week of", "needs, mg/L", "soil", "top-dressings", "liquid feeds"),
+        [
+            (i, (f"{start + timedelta(days=7 * i):%-d %b}", *(f"{v:.1f}" for v in amounts)))
+            for i, amounts in enumerate(weeks)
+        ],
     )
 
 

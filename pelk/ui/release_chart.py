@@ -9,11 +9,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.release.nitrogen_curves import MONTH_DAYS
+from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
 from pelk.ui.scales import Scale, Tick, path
 
 Floats = NDArray[np.float64]
 LEFT, RIGHT, TOP, BASE = 46.0, 66.0, 10.0, 28.0
 POINTS, TEXT_PX = 60, 18.0
+# Rows of the table behind the picture.
+TOLD = 13
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +43,7 @@ class ReleaseChart:
     weeks: list[Tick]
     curves: list[Curve]
     label: str
+    numbers: ChartNumbers
 
 
 def release_chart(
@@ -77,6 +81,14 @@ def release_chart(
         [Tick(across(day), text) for day, text in ticks if day <= days],
         curves,
         f"Share of nitrogen set free. {said}",
+        chart_numbers(
+            "nitrogen-released",
+            ("days after", *(text for _, text, _ in lines)),
+            [
+                (float(day), (str(day), *(f"{float(v[day]):.0%}" for _, _, v in lines)))
+                for day in np.unique(np.linspace(0, days, TOLD).astype(int))
+            ],
+        ),
     )
 
 

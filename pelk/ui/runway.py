@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.base.quantities import PH_TOLD, written_ph
+from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
 from pelk.ui.scales import Scale, Tick, path, round_step, steps
 
 Floats = NDArray[np.float64]
@@ -15,6 +16,8 @@ Floats = NDArray[np.float64]
 LEFT, RIGHT, TOP, BASE = 38.0, 12.0, 34.0, 28.0
 STRIP, STRIP_GAP = 34.0, 22.0
 MOST_POINTS = 60
+# Rows of the table behind the picture.
+TOLD = 13
 FLAG = 112.0
 
 
@@ -115,6 +118,7 @@ class Runway:
     hot_width: float
     today: float | None
     axis_y: float
+    numbers: ChartNumbers
 
 
 def runway(
@@ -170,7 +174,28 @@ def runway(
         axis_y=height - BASE,
         ready=_ready(ahead, begun, x, right),
         strip=_strip(ahead, x, height),
+        numbers=_numbers(ahead, begun, days, readings),
     )
+
+
+def _numbers(
+    ahead: Ahead | None, begun: datetime | None, days: int, readings: Sequence[tuple[float, float]]
+) -> ChartNumbers:
+    """Return the forecast at even days; without one, the readings."""
+    if ahead is None:
+        read = [(d, (_date(begun, int(d)), f"{ph:.1f}")) for d, ph in readings]
+        return chart_numbers("ph-readings", ("day", "pH"), read)
+    left = ahead.still_to_work
+    heads = ("day", "pH", "8 in 10 from", "to", *(f"{kind} not yet reacted" for kind in left))
+    rows = []
+    for day in np.unique(np.linspace(0, len(ahead.middle) - 1, TOLD).astype(int)):
+        lines = (ahead.middle, ahead.low, ahead.high)
+        cells = [_date(begun, int(day)), *(written_ph(float(line[day])) for line in lines)]
+        cells += [f"{max(float(share[day]), 0.0):.0%}" for share in left.values()]
+        rows.append((float(day), cells))
+    if rows and days > rows[-1][0]:
+        rows.append((float(days), [_date(begun, days), *("–" for _ in heads[1:])]))
+    return chart_numbers("ph-forecast", heads, rows)
 
 
 def _span(

@@ -99,7 +99,9 @@ class InUse(BrowserTestCase):
         page.get_by_label("What", exact=True).select_option(label="reading")
         page.get_by_label("salts, dS/m").fill("4,8")
         page.get_by_role("button", name="Save entry").click()
-        expect(page.locator(".due").get_by_text("Rinse: plain water, one pore volume")).to_be_visible()
+        expect(
+            page.locator(".due").get_by_text("Rinse: plain water, one pore volume")
+        ).to_be_visible()
         page.get_by_role("link", name="Today", exact=True).click()
         rinse = page.get_by_role("button", name="Done: Rinse")
         rinse.click()

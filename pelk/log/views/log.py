@@ -12,15 +12,19 @@ from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.utils.dateparse import parse_date
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST, require_safe
 
 from pelk.log.models import Entry, EntryQuerySet, Station
 from pelk.log.services.record import record
 from pelk.ui.cells import plain_cell
 from pelk.ui.pages import page_without_total
+from pelk.ui.time_strip import Happened, time_strip_svg
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 60
+# Deeds that one strip can show.
+STRIP = 160
 NOTE_LENGTH = 300
 HEADS = ("at", "station", "by", "what", "address")
 CHUNK = 500
@@ -38,9 +42,11 @@ def log(request: YardRequest) -> HttpResponse:
         for month, deeds in groupby(page, key=lambda e: timezone.localtime(e.at).strftime("%B %Y"))
     ]
     query = urlencode({k: v for k, v in asked.items() if v})
+    words = asked["q"]
     context = {
         "page": page,
         "months": months,
+        "strip": _strip(request, asked) if words else "",
         "kinds": Station,
         "asked": asked,
         "kind": asked["kind"],
@@ -79,6 +85,16 @@ def note(request: YardRequest) -> HttpResponse:
     else:
         messages.error(request, "Enter a note first.")
     return redirect("log:log")
+
+
+def _strip(request: YardRequest, asked: dict[str, str]) -> SafeString:
+    """Draw what is said of something, such as a heap, from its first day to its last."""
+    entries = _entries(request, asked)[:STRIP]
+    deeds = [
+        Happened(e.day, "g-log" if e.station == Station.NOTE else f"g-{e.station}", e.text, e.url)
+        for e in entries
+    ]
+    return time_strip_svg(deeds, f"What was done with {asked['q']}, by day")
 
 
 def _asked(request: YardRequest) -> dict[str, str]:

@@ -18,6 +18,7 @@ from pelk.core.crops.groups import library
 from pelk.core.crops.living import livings
 from pelk.core.simulation.soil_forecast import SoilForecast
 from pelk.soils.models import Soil, SoilEvent
+from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
 from pelk.ui.scales import Scale, Tick, path, round_step, steps
 
 Floats = NDArray[np.float64]
@@ -30,6 +31,8 @@ WEEK = 7
 NAMES = {"N": "Nitrogen", "P": "Phosphorus", "K": "Potassium", "Ca": "Calcium"}
 NAMES |= {"Mg": "Magnesium", "S": "Sulfur"}
 ALWAYS = ("N", "K")
+# Rows of the table behind the picture.
+TOLD = 25
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,6 +94,7 @@ class LifePicture:
     ph_ends: tuple[float, float, str]
     leaves: tuple[float, str] | None
     label: str
+    numbers: ChartNumbers
 
     @property
     def plot_width(self) -> float:
@@ -287,7 +291,22 @@ def _picture(
         (x(leaves), f"{soil.date_of(leaves):%-d %B}") if leaves and leaves > today else None,
         f"{soil.name}: pH {written_ph(float(forecast.ph[1][today]))} today, "
         f"{written_ph(end)} on {soil.date_of(last):%-d %B %Y}",
+        _numbers(forecast, _shown_elements(findings), first),
     )
+
+
+def _numbers(forecast: SoilForecast, elements: Sequence[str], first: int) -> ChartNumbers:
+    """Return a soil's life at even days: pH with its doubt, salts, what is free of each element."""
+    free = [NAMES[e].lower() + " free, mg/L" for e in elements]
+    rows = []
+    for day in np.unique(np.linspace(first, forecast.life.days, TOLD).astype(int)):
+        middle, low, high = (written_ph(float(forecast.ph[i][day])) for i in (1, 0, 2))
+        cells = [f"{forecast.dates[day]:%-d %b %Y}", middle, low, high]
+        cells.append(sig(float(forecast.ec[1][day]), 2))
+        cells += [f"{max(float(forecast.elements[e].free[day]), 0.0):.0f}" for e in elements]
+        rows.append((float(day), cells))
+    heads = ("day", "pH", "8 in 10 from", "to", "salts, dS/m", *free)
+    return chart_numbers("life-of-the-soil", heads, rows)
 
 
 def _shown_elements(findings: Sequence[Finding]) -> list[str]:

@@ -121,7 +121,8 @@ def fill(
     refresh(group)
     litres = group.yard.measures.volume(taken_l)
     many = f", {sig(filled_count)} pots" if filled_count else ""
-    _note(group, by, f"{group.name}: {row.get_how_display()} with {litres} of {what}{many}", on)
+    heap = f"{batch.code}, {what}" if batch is not None and batch.code not in what else what
+    _note(group, by, f"{group.name}: {row.get_how_display()} with {litres} of {heap}{many}", on)
     return row
 
 

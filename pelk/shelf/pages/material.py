@@ -21,6 +21,7 @@ from pelk.shelf.pages.listing import refused_by, unit_price
 from pelk.shelf.pages.tables import MAIN, Row, analysis_rows, physical_rows, unknown_facts
 from pelk.sources.selectors import works_named_in
 from pelk.ui.release_chart import ReleaseChart, month_ticks, release_chart
+from pelk.ui.small_releases import SmallReleases, small_releases
 from pelk.yards.extensions import Place, places_of_material
 from pelk.yards.models import Yard
 
@@ -54,6 +55,7 @@ class MaterialPage:
     unknown: list[Fact]
     figures: dict[str, Figure]
     chart: ReleaseChart | None
+    by_month: SmallReleases | None
     month: int
     cautions: list[Caution]
     bags: list[Bag]
@@ -90,6 +92,7 @@ def material_page(
         unknown=unknown_facts(core),
         figures=figures_of(core, yard, begins, priced),
         chart=_chart(core, yard, begins),
+        by_month=_by_month(core, yard, begins) if with_places else None,
         month=begins,
         cautions=handling_cautions([core]),
         bags=bags,
@@ -113,6 +116,15 @@ def _chart(core: CoreMaterial, yard: Yard, month: int) -> ReleaseChart | None:
         [("yard", "here", own), ("steady", f"{STEADY_C:g} °C", steady)],
         month_ticks(month, SEASON_DAYS),
     )
+
+
+def _by_month(core: CoreMaterial, yard: Yard, month: int) -> SmallReleases | None:
+    """Return how its nitrogen comes free by the month it is given in; None where it has little."""
+    if core.composition["N"].typ < NITROGEN_AT_LEAST_PCT:
+        return None
+    curves = [nitrogen_released(core, season_temperatures(yard, m)) for m in range(12)]
+    known = [curve for curve in curves if curve is not None]
+    return small_releases(known, month) if len(known) == len(curves) else None
 
 
 def handling_cautions(cores: Sequence[CoreMaterial], *, in_store: bool = False) -> list[Caution]:
