@@ -139,7 +139,11 @@ def finish_batch(*, batch: Batch, by: User | None, at: datetime | None = None) -
             url=batch.get_absolute_url(),
         )
         _note(
-            batch, by, f"{batch.code} mixed, to Cure", at, url=reverse("cure:heap", args=[batch.pk])
+            batch,
+            by,
+            f"{batch.code} mixed and moved to Cure",
+            at,
+            url=reverse("cure:heap", args=[batch.pk]),
         )
 
 
@@ -177,7 +181,7 @@ def record_as_mixed(
     batch.as_mixed = {"litres": litres, "grams": grams}
     batch.save(update_fields=["as_mixed"])
     _count_anew(batch, by)
-    _note(batch, by, f"{batch.code}: something else went in than was planned", None)
+    _note(batch, by, f"{batch.code}: what went in differed from the plan", None)
 
 
 @transaction.atomic

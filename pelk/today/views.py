@@ -12,6 +12,7 @@ from pelk.bench.models import Recipe
 from pelk.core.base.rounding import sig
 from pelk.pots.models import PotGroup
 from pelk.today.domain.day import day_of_yard
+from pelk.today.domain.jump import LONGEST, jumps
 from pelk.today.pages import seasons_of_pots, start_page
 from pelk.ui.numbers import read_number
 from pelk.ui.resting_chart import lanes
@@ -22,6 +23,8 @@ WIDE, NARROW = 462, 358
 USUAL_POT_L = 5.0
 COLDEST, HOTTEST = -40.0, 55.0
 TYPED = "weather"
+# The elements that a list of places may stand in.
+JUMP_LISTS = ("jump-page-list", "jump-list")
 
 
 @require_safe
@@ -59,6 +62,29 @@ def start(request: YardRequest) -> HttpResponse:
         "pot": sig(measures.space(USUAL_POT_L), 2),
     }
     return render(request, "today/start.html", context)
+
+
+@require_safe
+def jump(request: YardRequest) -> HttpResponse:
+    """List what a few letters lead to: a page, a material, a recipe, a heap, some pots."""
+    words, list_id = request.GET.get("q", ""), request.GET.get("list", "")
+    rows = jumps(request.yard, words)
+    count = f"{len(rows)} place{'' if len(rows) == 1 else 's'}" if words.strip() else ""
+    context = {
+        "q": words[:LONGEST],
+        "jumps": rows,
+        "heard": count,
+        "list_id": list_id if list_id in JUMP_LISTS else JUMP_LISTS[0],
+    }
+    is_list = request.headers.get("HX-Request") == "true"
+    template = "today/_jump_list.html" if is_list else "today/jump.html"
+    return render(request, template, context)
+
+
+@require_safe
+def keys(request: YardRequest) -> HttpResponse:
+    """List the keys that are the same on every page."""
+    return render(request, "today/keys.html")
 
 
 @require_POST

@@ -58,7 +58,7 @@ def charge_bar(
         locked = _segment(scale, at, min(total, full), "locked")
     label = (
         f"{name}: {sig(max(now, 0), 2)} mg per litre free now, {sig(max(soon, 0), 2)} by day "
-        f"30, {sig(end, 2)} by day {end_day}, of {sig(total, 2)} in all; the crop takes up "
+        f"30, {sig(end, 2)} by day {end_day}, of {sig(total, 2)} out of the total; the crop needs "
         f"{sig(target[0], 2)} to {sig(target[1], 2)}"
     )
     return ChargeBar(

@@ -94,7 +94,7 @@ def answer_said(
     elif answer.plan is not None and answer.material is not None:
         say = _dosed(answer, measures, litres, day, span)
         half = (
-            f" Half of it has worked by day {answer.plan.half_day:.0f}."
+            f" Half of it has reacted by day {answer.plan.half_day:.0f}."
             if answer.plan.half_day
             else ""
         )
@@ -106,7 +106,7 @@ def answer_said(
             then += f" Quicker is a part that is {sort} by itself."
     if advice is not None and advice.is_split and answer.plan is not None:
         now = measures.mass(advice.at_once_g_l * litres, 2)
-        then += f" Give {now} at once and look again after {advice.wait_days} days."
+        then += f" Give {now} first and read again after {advice.wait_days} days."
     return AnswerSaid(STATES[answer.outcome], say, then)
 
 

@@ -237,7 +237,7 @@ class Card(BarrowCase):
         self.assertContains(page, "All mixed: move to Cure")
         self.client.post(f"/barrow/{batch.pk}/finish/")
         self.assertContains(self.client.get("/cure/"), "K1 Kumquat tub mix")
-        self.assertContains(self.client.get("/log/"), "K1 mixed, to Cure")
+        self.assertContains(self.client.get("/log/"), "K1 mixed and moved to Cure")
 
     def test_an_unknown_wet_weight_still_gives_a_card(self):
         bulk = [{"material": "kitchen-scraps", "parts": 1}]

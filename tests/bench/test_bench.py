@@ -167,7 +167,7 @@ class TryingOut(BenchCase):
     def test_an_empty_bench_waits(self):
         page = self.client.get("/bench/new/")
         self.assertContains(page, "the results appear here")
-        self.assertContains(page, "want a pH of")
+        self.assertContains(page, "need a pH of")
 
     def test_stops_and_cautions_are_said(self):
         page = self.post(dose_amount=["2"])

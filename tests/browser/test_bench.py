@@ -224,7 +224,7 @@ class Bench(BrowserTestCase):
         page.get_by_label("Slide the temperature").fill("6")
         expect(page.locator("#where-temperature")).to_have_value("6")
         page.get_by_label("Ready by").fill("2031-03-01")
-        expect(page.get_by_text("before it is wanted")).to_be_visible()
+        expect(page.get_by_text("before you need it")).to_be_visible()
         page.get_by_text("Already in the barrow", exact=True).click()
         page.get_by_label("Sphagnum peat, light there already").fill("30")
         expect(page.get_by_text("That is more than you asked for")).to_be_visible()

@@ -25,7 +25,7 @@ class Cure(BrowserTestCase):
         page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_text("Is it so?")).to_be_visible()
         expect(page.get_by_label("pH", exact=True)).to_have_value("9,2")
-        page.get_by_label("I looked again: it is so").check()
+        page.get_by_label("I read it again and it is right").check()
         page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_text("1 in all")).to_be_visible()
         page.get_by_role("link", name="Correct the reading").click()
@@ -47,7 +47,7 @@ class Cure(BrowserTestCase):
         self.assertTrue(page.get_by_label("pH", exact=True).input_value())
         page.get_by_role("button", name="Save reading").click()
         if page.get_by_text("Is it so?").count():
-            page.get_by_label("I looked again: it is so").check()
+            page.get_by_label("I read it again and it is right").check()
             page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_text("1 in all")).to_be_visible()
         self.assertEqual(Reading.objects.get().method, "pen")

@@ -70,8 +70,8 @@ class FirstBatch(BrowserTestCase):
         for words, name in (("peat moss", "Sphagnum peat, light"), ("perlite", "Perlite")):
             page.get_by_label("Find a material").fill(words)
             page.locator("#shelf-list").get_by_role("link", name=name).first.click()
-            page.get_by_role("button", name="Put on my shelf").click()
-            expect(page.get_by_role("button", name="Take off my shelf")).to_be_visible()
+            page.get_by_role("button", name="Put on your shelf").click()
+            expect(page.get_by_role("button", name="Take off your shelf")).to_be_visible()
         expect(page.get_by_text("from memory").first).to_be_visible()
         expect(page.get_by_role("link", name="Shelf 2", exact=True)).to_be_visible()
 
@@ -192,7 +192,7 @@ class FirstBatch(BrowserTestCase):
         page.get_by_role("link", name="Log", exact=True).first.click()
         for deed in (
             "T1: pH 7, 16 °C, earthy",
-            "T1 mixed, to Cure",
+            "T1 mixed and moved to Cure",
             "kept as v1",
             "put on the shelf",
         ):

@@ -23,7 +23,7 @@ class Visits(CureCase):
 
     def test_an_odd_ph_is_asked_about_and_kept_when_it_is_so(self):
         page = self.visit(ph="9.4", note="north side")
-        self.assertContains(page, "is far from the")
+        self.assertContains(page, "is far from today’s forecast")
         self.assertContains(page, 'value="north side"')
         self.assertFalse(Reading.objects.exists())
         self.visit(ph="9.4", sure="1")

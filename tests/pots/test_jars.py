@@ -53,7 +53,7 @@ class Jars(TestCase):
         page = self.read(row, 4.5, 5.0)
         self.assertIsNone(page.context["answer"])
         page = self.read(row, 4.5, "neutral", 5.5)
-        self.assertContains(page, "is no pH")
+        self.assertContains(page, "is not a pH")
         self.assertContains(page, 'value="neutral"')
         row.refresh_from_db()
         self.assertEqual(row.read[:2], [4.5, 5.0])

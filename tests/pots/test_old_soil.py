@@ -73,7 +73,7 @@ class Judged(TestCase):
         _, sour = self.judged({"smell": "sour"})
         self.assertContains(sour, "It went airless")
         self.assertContains(sour, "days 3, 7 and 14")
-        self.assertNotContains(sour, "Take it to the Bench")
+        self.assertNotContains(sour, "Open it on the Bench")
         _, fine = self.judged({})
         self.assertContains(fine, "Worth reviving")
         self.assertNotContains(fine, "Take all debris off")
@@ -169,7 +169,7 @@ class Judged(TestCase):
         row = make_old_soil(self.user)
         url = f"/pots/old/{row.pk}/answer/"
         page = self.client.post(url, {"key": "ph", "said": "sour"})
-        self.assertContains(page, "is no reading")
+        self.assertContains(page, "is not a reading")
         self.assertContains(page, 'value="sour"')
         self.client.post(url, {"key": "smell", "said": "of roses"})
         self.client.post(url, {"key": "ph", "said": "6,4"})
@@ -193,5 +193,5 @@ class Judged(TestCase):
         for key in ("smell", "disease", "pest"):
             answer(soil=row, by=self.user, key=key, said="unknown")
         page = self.client.get(row.get_absolute_url())
-        self.assertContains(page, "Too little is known")
+        self.assertContains(page, "Not enough is known")
         self.assertContains(self.client.get(f"{row.get_absolute_url()}store/"), "holes open")

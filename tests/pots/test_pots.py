@@ -180,7 +180,7 @@ class Pots(TestCase):
         self.client.post(f"/pots/{row.pk}/plant/", {**data, "what": ""})
         self.assertFalse(PotFill.objects.exists())
         self.client.post(f"/pots/{row.pk}/plant/", data)
-        self.assertContains(self.client.get(row.get_absolute_url()), "has seen 2 seasons")
+        self.assertContains(self.client.get(row.get_absolute_url()), "has been used for 2 seasons")
         row.refresh_from_db()
         self.assertIsNone(row.planted_on)
 

@@ -1,4 +1,4 @@
-"""What changes when something else went in than was planned."""
+"""What changes when what went in differed from the plan."""
 
 from __future__ import annotations
 

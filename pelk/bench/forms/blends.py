@@ -151,7 +151,7 @@ class BlendForm(MarkedForm):
         text, parts = row.cleaned_data["material"], row.cleaned_data["parts"]
         material = held.get(meant[text].slug or "") if text in meant else None
         if material is None:
-            row.add_error("material", self._asks(meant[text]) if text else "Of what?")
+            row.add_error("material", self._asks(meant[text]) if text else "Choose a material.")
         elif material.core.role == "bulk":
             row.add_error("material", f"{material.short_name} is a part: it goes on the Bench.")
         elif not parts:

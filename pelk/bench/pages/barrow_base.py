@@ -51,7 +51,7 @@ def base_of(form: BenchForm, evaluation: Evaluation, measures: Measures) -> Base
         for slug, litres in top.add_l.items()
         if litres > 1e-6
     )
-    say = f"Add {add}: it makes {measures.volume(top.mixed_l)} mixed." if add else "Nothing to add."
+    say = f"Add {add} to make {measures.volume(top.mixed_l)} mixed." if add else "Nothing to add."
     if top.grew:
         say += " That is more than you asked for: a part already in the barrow sets the size."
     return Base(min(sum(there.values()) / top.loose_l, 1.0), say)

@@ -267,7 +267,7 @@ def bench_page(
                 d.material.name,
                 measures.mass(d.grams.typ),
                 measures.kitchen(d.millilitres),
-                f"{sig(d.g_per_l)} g/L",
+                measures.rate(d.g_per_l, 3),
                 _spread(d.grams, measures),
                 cost,
             )
@@ -326,7 +326,7 @@ def _in_time(evaluation: Evaluation, goal: Goal | None) -> list[Verdict]:
     sure = ready.p90 is not None and ready.p90 <= have
     day = goal.start + timedelta(days=ready.p50)
     say = format_html(
-        "Ready about <b>{}</b>, {} days before it is wanted{}.",
+        "Ready about <b>{}</b>, {} days before you need it{}.",
         f"{day:%-d %b %Y}",
         have - ready.p50,
         "" if sure else ", though a slow batch would be late",

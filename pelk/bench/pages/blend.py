@@ -49,7 +49,7 @@ class BlendLine:
 
 @dataclass(frozen=True, slots=True)
 class SackBeside:
-    """One's own blend beside a ready sack."""
+    """One's own blend compare with a bought feed."""
 
     name: str
     grade: str
@@ -309,9 +309,11 @@ def _beside(
     words = {"N": "nitrogen", "P": "phosphorus", "K": "potassium", **LABEL_ELEMENTS}
     says = []
     if less:
-        says.append(f"It has less than half of your {_list([words[e] for e in less])}.")
+        says.append(
+            f"The ready-made feed has less than half your {_list([words[e] for e in less])}."
+        )
     if more:
-        says.append(f"Yours has less than half of its {_list([words[e] for e in more])}.")
+        says.append(f"Yours has less than half its {_list([words[e] for e in more])}.")
     if not less and not more:
         says.append("No nutrient differs by more than a factor of two.")
     if per_kg is None:

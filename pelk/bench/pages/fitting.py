@@ -230,7 +230,7 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
     if aim.loam_g_per_l is not None and aim.loam_ph is not None:
         loam = (
             f"A bed table for loam would give {sig(aim.loam_g_per_l, 2)} g/L: here that "
-            f"comes to rest at pH {aim.loam_ph:.1f}."
+            f"ends at pH {aim.loam_ph:.1f}."
         )
     slug, rate, name = "", "", ""
     if answer.material is not None and answer.g_per_l > 0:

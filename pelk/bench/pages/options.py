@@ -16,7 +16,8 @@ from pelk.core.plans.plan import INOCULUM
 from pelk.core.vessels.trade_pots import VesselKind, kinds
 from pelk.ui.charge_units import AS, UNITS
 from pelk.ui.feeding_styles import choices_of
-from pelk.ui.units import OFFERED, SPACE_NAMES
+from pelk.ui.numbers import read_number
+from pelk.ui.units import OFFERED, SPACE_NAMES, Measures, sizes
 
 SELECTED, NOTHING = SafeString(" selected"), SafeString("")
 KEPT = 256
@@ -47,21 +48,30 @@ def hows(way: str) -> Pairs:
     return tuple((k, w) for k, w in HOW.items() if k != "sum" or way in VOLUME_WAYS)
 
 
-def goal_says(form: BenchForm) -> str:
+def goal_says(form: BenchForm, measures: Measures) -> str:
     """Say in a few words what is made and for whom, as the folded goal line of a phone."""
     crop = crops().get(form.crop)
     if form.how == "pots":
         kind = kinds().get(form.kind)
         name = kind.name if kind else "pot"
-        of = f" of {form.litres} L" if kind and kind.litres is None and form.litres else ""
+        litres = read_number(form.litres) if kind and kind.litres is None else None
+        of = f" of {measures.volume(litres)}" if litres else ""
         size = f"{form.count} {name}{'' if form.count == '1' else 's'}{of}"
     elif form.how == "litres":
-        size = f"{form.volume} {form.volume_unit} mixed"
+        size = f"{_volume(form.volume, form.volume_unit, measures)} mixed"
     elif form.how == "part":
-        size = f"One part is {form.part} {form.part_unit}"
+        size = f"One part is {_volume(form.part, form.part_unit, measures)}"
     else:
         size = "As much as the parts make"
     return f"{size}, for {crop.name.lower()}" if crop else size
+
+
+def _volume(typed: str, unit: str, measures: Measures) -> str:
+    """Write a volume as the yard reads it; as typed where that is no number."""
+    number = read_number(typed)
+    if number is None or unit not in sizes():
+        return f"{typed} {unit}"
+    return measures.volume(number * sizes()[unit])
 
 
 def _same(words: Iterable[str]) -> Pairs:

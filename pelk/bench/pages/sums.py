@@ -21,15 +21,17 @@ def cure_says(evaluation: Evaluation) -> str:
         return ""
     ammonium = ahead.line.daily("ammonium_mg_l")[: ahead.days + 1]
     day, limit = int(np.argmax(ammonium)), ahead.limits.ammonium_mg_l
-    said = f"Ammonium at most {sig(float(ammonium[day]), 2)} mg/L, on day {day}"
+    said = f"Ammonium peaks at {sig(float(ammonium[day]), 2)} mg/L on day {day}"
     above = np.flatnonzero(ammonium > limit)
     said += (
         f"; under {limit:.0f} after day {int(above[-1])}."
         if above.size
-        else f"; {limit:.0f} is safe."
+        else f"; roots of this crop tolerate {limit:.0f}."
     )
     salty = int(np.argmax(ahead.ec[: ahead.days + 1]))
-    said += f" Salts at most {sig(float(ahead.ec[salty]), 2)} dS/m, on day {salty}."
+    said += (
+        f" Salts peak at {sig(float(ahead.ec[salty]), 2)} dS/m on day {salty}, if nothing drains."
+    )
     robbed = min(ahead.free_at("N", 0), ahead.free_at("N", 30), ahead.free_at("N", 60))
     if robbed < 0:
         said += f" Wood ties up {sig(-robbed, 2)} mg/L of nitrogen in the first two months."
@@ -110,7 +112,7 @@ def cost(evaluation: Evaluation, yard: Yard) -> str:
     names = [m.short_name.lower() for m in rows if m.slug in bill.missing]
     if len(bill.missing) == len(bill.lines):
         return ""
-    return f"Its cost is not known: no price for {', '.join(names)}."
+    return f"Total cost unknown: no price for {', '.join(names)}."
 
 
 def salts(evaluation: Evaluation) -> str:

@@ -281,7 +281,7 @@ def _context(
         "percent_sum": sig(100 - missing, 4) if missing is not None else "",
         "percent_off": sig(abs(missing), 3) if missing is not None else "",
         "crop": crops().get(form.crop),
-        "goal": options.goal_says(form) if shown else "",
+        "goal": options.goal_says(form, request.yard.measures) if shown else "",
         "is_trade": form.kind.startswith("trade-"),
         "hows": options.hows(form.way),
         "areas": edits.AREA_RATES,

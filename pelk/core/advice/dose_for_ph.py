@@ -343,7 +343,7 @@ def sulfur_dose(heap: Heap, around: Surroundings, sulfur: Material, errand: Erra
             f"{left / SULFUR_MEQ_PER_G:.1f} only to use up the free lime: choose another "
             "part"
             if left > 5
-            else f"it would take {full:.1f} kg of sulfur per m³, more than any mix stands",
+            else f"it would take {full:.1f} kg of sulfur per m³, more than any mix can bear",
             "target_ph",
         )
     return _Trials(heap, around, sulfur, errand).plan(MOST_SULFUR_G_L, full / (content.typ / 100))

@@ -48,7 +48,7 @@ class FeedingPlan:
     last_nitrogen : date
         No nitrogen after it: the winter rule.
     run_out_on : date or None
-        When the soil alone falls behind.
+        When the soil alone runs short.
     wanted, soil, dressed, poured : tuple of float
         Nitrogen of each week of the season. [mg/L]
     """

@@ -516,10 +516,12 @@ def _told(desk: _Desk, best: _Attempt) -> Proposal:
     if desk.goal.minimise == "cost" and not desk.packages:
         notes.append("No prices are known, so the lightest mix was chosen instead of the cheapest.")
     if solution.gap > 1e-3:
-        notes.append(f"The best found in 5 seconds; it may be {solution.gap:.0%} from the best.")
+        notes.append(
+            f"The best found in 5 seconds; the true best may be up to {solution.gap:.0%} better."
+        )
     binds = [_binding_text(b, desk) for b in solution.binding]
     binds += [
-        f"{desk.shelf[slug].spoken_name} is at the most its label or practice allows."
+        f"{desk.shelf[slug].spoken_name} is at the most its label or common practice allows."
         for slug in solution.at_most
     ]
     return Proposal(
@@ -566,7 +568,7 @@ def _conflict_text(sides: tuple[tuple[str, str], ...], desk: _Desk) -> str:
         value = low if side == "least" else high
         said.append(f"{NAMES.get(row, row)} at {side} {sig(value, 3)}")
     if len(sides) > LONG_CONFLICT:
-        return "Too many wants at once: " + ", ".join(said) + " and more."
+        return "Too many targets at once: " + ", ".join(said) + " and more."
     if len(said) == 1:
-        return f"With what there is, {said[0]} cannot be had at all."
-    return f"With what there is, {' and '.join(said)} cannot all hold."
+        return f"These materials cannot reach {said[0]}."
+    return f"These materials cannot meet {' and '.join(said)} together."

@@ -89,7 +89,7 @@ def _plain(value: float) -> str:
 
 MIXED_VOLUME = Quantity("mixed_volume", "Mixed volume", "V", "L", low=0.01, high=1_000_000)
 LOOSE_VOLUME = Quantity("loose_volume", "Loose volume", "V₀", "L", high=2_000_000)
-MASS = Quantity("mass", "Weight as measured out", "m", "kg", high=5_000_000)
+MASS = Quantity("mass", "Weight before watering", "m", "kg", high=5_000_000)
 WET_MASS = Quantity("wet_mass", "Weight watered and drained", "m_w", "kg", high=5e6)
 PARTS = Quantity("parts", "Parts", "x", "-", low=0.0001, high=1_000_000)
 PERCENT = Quantity("percent", "Percent", "x", "%", low=0.0001, high=100)

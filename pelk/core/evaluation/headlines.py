@@ -106,7 +106,7 @@ def loose_figure(bulk: Sequence[BulkLine], mix_volumes: Volumes) -> Figure:
 
 
 def mass_figure(bulk: Sequence[BulkLine], doses: Sequence[DoseLine]) -> Figure:
-    """Return what the batch weighs as measured out."""
+    """Return what the batch weighs before watering."""
     parts, dosed = sum(b.kg for b in bulk), sum(d.grams.typ for d in doses) / 1000
     low = sum(b.loose_l * b.material.loose_density().low for b in bulk) + dosed
     high = sum(b.loose_l * b.material.loose_density().high for b in bulk) + dosed

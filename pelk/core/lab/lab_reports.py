@@ -300,7 +300,7 @@ class _Reader:
             why = FOR_LIME if known else "an exchange capacity is in meq/100 g or cmol/kg"
             return Mapped(row, "", "aside" if known else "unknown", why=why)
         if not target:
-            return Mapped(row, "", "unknown", why=f"{row.name!r} is not a name Pelk knows")
+            return Mapped(row, "", "unknown", why=f"{row.name!r} is not an analysis Pelk knows")
         try:
             value, how, usable = self._value(row, target, form)
         except PelkError as error:

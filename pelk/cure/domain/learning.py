@@ -282,12 +282,12 @@ def doubts(
     days = np.arange(len(lows))
     low, high = (float(np.interp(day, days, edge)) for edge in (lows, highs))
     if not low - FAR_PH <= reading.on_slurry <= high + FAR_PH:
-        return f"pH {ph:g} is far from the {low:.1f} to {high:.1f} the sums expect today."
+        return f"pH {ph:g} is far from today’s forecast of {low:.1f} to {high:.1f}."
     last = next((r for r in readings if r.ph is not None and r.method == method), None)
     if last is not None and last.ph is not None and abs(last.ph - ph) > JUMP_PH:
         since = day - day_of(batch, last)
         if 0 <= since <= JUMP_DAYS:
-            return f"pH {ph:g} is a jump from {last.ph:g}, {since:.0f} days before."
+            return f"pH {ph:g} is a big change from {last.ph:g}, {since:.0f} days earlier."
     return ""
 
 

@@ -50,7 +50,7 @@ def _reading_verdict(batch: Batch, readings: list[Reading], evaluation: Evaluati
     mix_ph = round(mix_ph, 1)
     itself = f" ({mix_ph:.1f} for the mix itself)" if mix_ph != round(last.ph, 1) else ""
     if low <= mix_ph <= high:
-        said = "pH <b>{}</b>{} is in the target range for {}. Keep reading until it holds still."
+        said = "pH <b>{}</b>{} is in the target range for {}. Keep reading until it stops moving."
         return Verdict("good", format_html(said, f"{last.ph:.1f}", itself, crop))
     side = "above" if mix_ph > high else "below"
     ahead = evaluation.forecast
@@ -81,11 +81,13 @@ def on(batch: Batch, day: int) -> str:
 def _ready_verdict(batch: Batch, evaluation: Evaluation, ahead: Forecast, today: int) -> Verdict:
     ready, crop = ahead.ready, evaluation.crop.name.lower()
     if ready.p50 is None:
-        text = format_html("It may not get ready for {} within a year without a change.", crop)
+        text = format_html(
+            "Not forecast to be ready for {} within a year unless you change it.", crop
+        )
         return Verdict("wait", text, "ready")
     span = ""
     if ready.p10 is not None and ready.p10 != ready.p50:
-        end = f"to {on(batch, ready.p90)}" if ready.p90 is not None else "or not at all"
+        end = f"to {on(batch, ready.p90)}" if ready.p90 is not None else "or not within the year"
         span = format_html(" <span class='range'>({} {})</span>", on(batch, ready.p10), end)
     if ready.p50 <= today:
         text = format_html(

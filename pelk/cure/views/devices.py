@@ -41,12 +41,10 @@ def pen(request: YardRequest, batch: int) -> HttpResponse:
         return redirect(f"{heap_address(row.pk)}?{urlencode(_typed(request))}")
     if reading.is_weak:
         messages.warning(
-            request, f"Its battery is at {reading.battery_pct:.0f} %: the reading is doubtful."
+            request, f"The battery is at {reading.battery_pct:.0f}%, so this reading may be wrong."
         )
     elif reading.is_fading:
-        messages.info(
-            request, f"Its battery is at {reading.battery_pct:.0f} %: change it before it matters."
-        )
+        messages.info(request, f"The battery is at {reading.battery_pct:.0f}%. Change it soon.")
     fields = _typed(request) | _fields(reading)
     if reading.kg is not None:
         fields |= squeeze_of(row.evaluation(samples=0), reading.kg)
@@ -87,7 +85,7 @@ def logger(request: YardRequest, batch: int) -> HttpResponse:
         count = record_logged(batch=row, by=request.user, rows=rows, name=upload.name)
         there = len(logged.rows) - count
         known = f" {there} were there already." if there else ""
-        messages.success(request, f"{count} readings are kept.{known}")
+        messages.success(request, f"{count} readings imported.{known}")
         return redirect("cure:heap", row.pk)
     return render(request, "ui/preview.html", {"preview": logger_preview(row, upload, logged)})
 

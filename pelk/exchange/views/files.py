@@ -89,7 +89,7 @@ def materials(request: YardRequest) -> HttpResponse:
 def _take(request: YardRequest, coming: list[Preview]) -> HttpResponse:
     count = take_in(yard=request.yard, by=request.user, items=[one.intake for one in coming])
     messages.success(
-        request, f"{count} taken in." if count else "Nothing differed, so nothing was changed."
+        request, f"{count} imported." if count else "Nothing differed, so nothing was changed."
     )
     return redirect(f"{reverse('shelf:list')}?show=own")
 

@@ -33,7 +33,7 @@ class SawForm(MarkedForm):
         choices=[(p.slug, p.name) for p in PESTS.values()],
         widget=forms.CheckboxSelectMultiple,
     )
-    text = forms.CharField(label="in words", max_length=200, required=False)
+    text = forms.CharField(label="note", max_length=200, required=False)
     on = forms.DateField(
         label="Date (blank: today)",
         required=False,

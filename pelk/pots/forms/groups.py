@@ -222,7 +222,7 @@ class DeedForm(MarkedForm):
     litres_week = NumberField(required=False, high=1e5)
     litres = NumberField(required=False, high=1e5)
     beside = forms.BooleanField(label="beside what grows there", required=False)
-    text = forms.CharField(label="in words", max_length=300, required=False)
+    text = forms.CharField(label="note", max_length=300, required=False)
 
     def __init__(
         self, *args: Any, yard: Yard, not_before: date | None = None, **kwargs: Any
@@ -299,7 +299,7 @@ class DeedForm(MarkedForm):
 class OldSoilForm(MarkedForm):
     """Which soil is judged, and what is to grow in it."""
 
-    group = forms.ChoiceField(label="out of", required=False)
+    group = forms.ChoiceField(label="from which pots", required=False)
     name = forms.CharField(label="or a name for it", max_length=80, required=False)
     volume = NumberField(required=False, low=0.1, high=1e5)
     pot = NumberField(required=False, low=0.1, high=1e4)

@@ -19,7 +19,7 @@ class JarForm(MarkedForm):
     material = forms.ChoiceField(label="dose of")
     estimate = NumberField(label="your estimate, g/L", low=0.05, high=60, initial="2")
     jar = NumberField(label="mix in a jar, mL", low=50, high=5000, initial="500")
-    target = NumberField(label="wants pH", low=3, high=8, initial="6.0")
+    target = NumberField(label="target pH", low=3, high=8, initial="6.0")
     volume = NumberField(required=False, low=0.1, high=1e6)
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:

@@ -95,13 +95,13 @@ def _judged(wanted: float, air: float | None) -> tuple[str, str, str]:
         return (
             "short",
             "Tight",
-            f"Air {air:.0%} after draining; near {wanted:.0%} is wanted here.",
+            f"Air after draining is {air:.0%}; this pot needs about {wanted:.0%}.",
         )
     if air > wanted + 0.08:
         return (
             "plenty",
             "Airy",
-            f"Air {air:.0%}, more than the {wanted:.0%} wanted: it dries sooner.",
+            f"Air is {air:.0%}, more than the {wanted:.0%} needed, so the pot dries sooner.",
         )
     return "good", "Good", f"Air {air:.0%} after draining, near the {wanted:.0%} wanted."
 

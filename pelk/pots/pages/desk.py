@@ -68,7 +68,7 @@ def myths() -> list[tuple[str, str]]:
         ph = shelf[slug].ph
         if ph is not None:
             say = (
-                f"stand at pH {ph.typ:g} ({ph.low:g} to {ph.high:g}) and rot towards neutral: "
+                f"are at pH {ph.typ:g} ({ph.low:g} to {ph.high:g}) and rot towards neutral: "
                 "mulch, not a dose."
             )
             sayings.append((name, say))
@@ -215,7 +215,7 @@ def _row(
         at_once = min(at_once, most_g_l)
     if way.advice is not None and at_once < way.g_per_l - 1e-9:
         now = yard.measures.mass(at_once * litres, 2)
-        split = f"{now} at once, look again after {way.advice.wait_days} days"
+        split = f"{now} first; read again after {way.advice.wait_days} days"
     weeks = f"half in {way.half_day / 7:.0f} weeks" if way.half_day else ""
     if way.half_day and way.most_day:
         weeks += f", nine tenths in {way.most_day / 7:.0f}"
@@ -267,6 +267,10 @@ def can_of(form: WaterForm, yard: Yard) -> dict[str, Any]:
         buffer = blend_curve(soil_heap(key, START_PH).components).capacity_at(START_PH)
         month = drift_per_month(water, buffer)
         most = REST_PH - START_PH
-        year = f"{12 * month:.1f}" if 12 * month < most else f"to near {REST_PH:g}, no further"
+        year = (
+            f"{12 * month:.1f}"
+            if 12 * month < most
+            else f"up to about {REST_PH:g}, then no further"
+        )
         drifts.append((name, f"{month:.2f}", year))
     return {"rows": rows, "drifts": drifts, "reads": reads}

@@ -27,7 +27,7 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
     short_weeks = plan.short_weeks
     if plan.run_out_on is None or plan.run_out_on > end:
         return PlanSays("good", "Fed", "The soil alone feeds this crop to the end of its season.")
-    alone = f"The soil alone falls behind on {plan.run_out_on:%-d %B}."
+    alone = f"The soil alone runs short of nitrogen from {plan.run_out_on:%-d %B}."
     if plan.run_out_on == start:
         later = group.planted_on and (start - group.planted_on).days > FIRST_YEAR_DAYS
         why = (
@@ -40,13 +40,12 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
         return PlanSays("good", "Fed", f"{alone} The planned feeds make up the difference.")
     first = start + timedelta(weeks=short_weeks[0])
     last = min(start + timedelta(weeks=short_weeks[-1] + 1), end)
-    text = (
-        f"{alone} As planned, the feeds still leave a thin spell, {first:%-d %b} to {last:%-d %b}."
-    )
+    thin = f"{first:%-d %b} to {last:%-d %b}"
+    text = f"{alone} Even with the planned feeds, nitrogen is short from {thin}."
     days = plan.closing_days
     if days is not None and days >= OFTEN_DAYS:
         text += (
-            f" The liquid every {max(round(days), OFTEN_DAYS)} days in that time would close it."
+            f" Liquid feed every {max(round(days), OFTEN_DAYS)} days in that time would cover it."
         )
     elif days is not None:
         text += " Liquid feed cannot cover it; a larger pot or a richer mix would."

@@ -52,7 +52,7 @@ def begin_old_soil(
         next_family=next_family,
         left_mg_l=left,
     )
-    _note(row, by, f"{row.name}: old soil looked at")
+    _note(row, by, f"{row.name}: old soil checked")
     return row
 
 

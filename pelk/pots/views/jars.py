@@ -42,7 +42,8 @@ def jars(request: YardRequest, jars: int) -> HttpResponse:
     row = own_jars(request, jars)
     typed = [request.POST.get(f"ph-{i}", "") for i in range(1, len(FACTORS) + 1)]
     problems = [
-        "" if _fits(text) else f"“{text}” is no pH: one number from 2 to 11." for text in typed
+        "" if _fits(text) else f"“{text}” is not a pH. Enter one number from 2 to 11."
+        for text in typed
     ]
     if request.method == "POST" and not any(problems):
         read = [read_number(text) if text.strip() else None for text in typed]

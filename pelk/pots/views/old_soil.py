@@ -97,7 +97,7 @@ def answer(request: YardRequest, soil: int) -> HttpResponse:
     if not step.options and said != UNKNOWN:
         number, (low, high) = read_number(said), step.limits
         if number is None or not low <= number <= high:
-            problem = f"“{said}” is no reading: one number from {low:g} to {high:g}."
+            problem = f"“{said}” is not a reading. Enter one number from {low:g} to {high:g}."
             return _shown(request, row, key, problem, said)
         value = number
     services.answer(soil=row, by=request.user, key=key, said=value)

@@ -255,7 +255,7 @@ def _says(bags: Sequence[Bag], cores: Sequence[CoreMaterial], yard: Yard) -> lis
         if bag.price is None:
             text, mark = "No price recorded.", "none"
         elif cost is None:
-            text, mark = f"Not bought for this: it {job_of(core).name}.", "none"
+            text, mark = f"Not ranked: it does a different job ({job_of(core).name}).", "none"
         else:
             best = cost == cheapest and len(known) > 1
             word = "Best value: " if best else "Dearer: " if len(known) > 1 else ""
@@ -272,7 +272,7 @@ def _beside_the_first(first: CoreMaterial, core: CoreMaterial) -> str:
     times = job.per_kg / own.per_kg if job.per_kg and own.per_kg else 1.0
     differ = [c for c in changes(first, core, times) if not c.by_g][:2]
     said = "; ".join(f"{c.name} {c.now}, not {c.was}" for c in differ)
-    return f" Beside a: {said}." if said else ""
+    return f" Compared with a: {said}." if said else ""
 
 
 def _for_the_job(bag: Bag, core: CoreMaterial, job: Job) -> Decimal | None:

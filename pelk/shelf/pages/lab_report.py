@@ -151,7 +151,7 @@ def _question(row: ReportRow, problems: Mapping[str, str]) -> Question:
     answers = []
     if mapped.mends:
         mend = mapped.mends[0]
-        says = f"Read it as {sig(mend)}{_unit(row)}: the point slipped"
+        says = f"Read it as {sig(mend)}{_unit(row)} (decimal point slipped)"
         answers.append(Answer(f"={mend!r}", says))
     leave = f"Leave it out, keep {was}" if was else "Leave it out"
     answers.append(Answer(LEAVE, leave, row.decision == LEAVE))

@@ -113,14 +113,15 @@ def _chart(core: CoreMaterial, yard: Yard, month: int) -> ReleaseChart | None:
     if own is None or steady is None or core.composition["N"].typ < NITROGEN_AT_LEAST_PCT:
         return None
     return release_chart(
-        [("yard", "here", own), ("steady", f"{STEADY_C:g} °C", steady)],
+        [("yard", "here", own), ("steady", yard.measures.warmth(STEADY_C), steady)],
         month_ticks(month, SEASON_DAYS),
     )
 
 
 def _by_month(core: CoreMaterial, yard: Yard, month: int) -> SmallReleases | None:
     """Return how its nitrogen comes free by the month it is given in; None where it has little."""
-    if core.composition["N"].typ < NITROGEN_AT_LEAST_PCT:
+    nitrogen = core.composition.get("N")
+    if nitrogen is None or nitrogen.typ < NITROGEN_AT_LEAST_PCT:
         return None
     curves = [nitrogen_released(core, season_temperatures(yard, m)) for m in range(12)]
     known = [curve for curve in curves if curve is not None]

@@ -173,7 +173,7 @@ def take_anew_for_batch(
             counted.add(bag.material.slug)
     for bag in bags:
         if bag.material.slug not in counted and taken[bag.pk][0]:
-            _move(bag, by, -taken[bag.pk][0], StockMove.Why.BATCH, f"{text}, told anew", url)
+            _move(bag, by, -taken[bag.pk][0], StockMove.Why.BATCH, f"{text}, corrected", url)
             bag.left -= taken[bag.pk][0]
             bag.save(update_fields=["left"])
             tally(bag.material, yard)

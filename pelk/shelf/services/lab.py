@@ -58,7 +58,7 @@ def keep_report(
         station=Station.SHELF,
         url=report.get_absolute_url(),
         at=at,
-        text=f"{material.short_name}: lab report pasted, not taken yet",
+        text=f"{material.short_name}: lab report added, not in use yet",
     )
     return report
 
@@ -86,7 +86,9 @@ def take_report(*, report: LabReport, by: User | None) -> Material:
     rows = rows_of_report(report)
     held_up = next((row for row in rows if row.waits), None)
     if held_up is not None:
-        raise PelkError(f"line {held_up.mapped.row.line} still waits: mend it or leave it out")
+        raise PelkError(
+            f"line {held_up.mapped.row.line} needs a decision: correct it or leave it out"
+        )
     values = {row.mapped.fact: _spanned(row.mapped) for row in rows if row.counts}
     if not values:
         raise PelkError("no row of this report can be taken")

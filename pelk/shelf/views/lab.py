@@ -62,7 +62,7 @@ def report(request: YardRequest, report: int) -> HttpResponse:
             except PelkError as error:
                 messages.error(request, f"Not imported: {error.message}.")
             else:
-                messages.success(request, f"The report counts for {own.short_name} now.")
+                messages.success(request, f"{own.short_name} now uses this report.")
                 return redirect("shelf:material", own.slug)
         elif not problems:
             return redirect(row)

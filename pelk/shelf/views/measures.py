@@ -40,7 +40,7 @@ def calibrate(request: YardRequest, kind: str) -> HttpResponse:
             of=tried.of,
             state=form.cleaned_data["state"],
         )
-        messages.success(request, f"Your {KINDS[kind].name} is kept; it counts from now on.")
+        messages.success(request, f"Your {KINDS[kind].name} is saved and used from now on.")
         return redirect("shelf:measures")
     context = {
         "form": form,

@@ -73,7 +73,7 @@ def forget(request: YardRequest, material: str, fact: str) -> HttpResponse:
     """Have the library's value back."""
     row, held = own_or_shared(request, material), get_fact(fact)
     services.forget_values(material=row, fact=fact, by=request.user)
-    messages.success(request, f"{held.name} is the library’s again.")
+    messages.success(request, f"{held.name} is back at the library value.")
     return redirect("shelf:value", row.slug, fact)
 
 

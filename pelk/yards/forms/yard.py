@@ -63,8 +63,8 @@ class SignUpForm(forms.Form):
     )
 
     region = forms.ChoiceField(label="Where it is")
-    system = forms.ChoiceField(label="Amounts in", required=False)
-    currency = forms.ChoiceField(label="Money in", required=False)
+    system = forms.ChoiceField(label="Units", required=False)
+    currency = forms.ChoiceField(label="Currency", required=False)
     climate = forms.ChoiceField(label="Climate", required=False)
     time_zone = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
 
@@ -164,10 +164,10 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
         model = Yard
         fields = ["name", "region", "system", "currency", "climate", "time_zone"]
         fields += ["barrow_l", "barrow_limit_kg", "bucket_l"]
-        labels = {"system": "Amounts in", "name": "Name of the yard"}
+        labels = {"system": "Units", "name": "Name of the yard"}
 
     region = forms.ChoiceField(label="Where it is", required=False)
-    currency = forms.ChoiceField(label="Money in")
+    currency = forms.ChoiceField(label="Currency")
     climate = forms.ChoiceField(
         label="Climate",
         required=False,
@@ -206,7 +206,7 @@ class YardForm(forms.ModelForm):  # type: ignore[type-arg]
         help_text="Suggestions start with it.",
     )
     aggregate = forms.ChoiceField(
-        label="For air",
+        label="Preferred aggregate",
         choices=choices_of("aggregate"),
         help_text="Used where a mix needs more air.",
     )

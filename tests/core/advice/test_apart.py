@@ -20,7 +20,7 @@ class Differences(SimpleTestCase):
             apart_in_time(first, [], 0.1)
 
     def test_eight_in_ten_hold_the_truth(self):
-        """Readings of two alike heaps: the range holds nothing at all eight times in ten."""
+        """Readings of two alike heaps: the range holds nothing at all 8 times in 10."""
         lot, held = np.random.default_rng(4), 0
         days = np.arange(0, 60, 6)
         for _ in range(400):
