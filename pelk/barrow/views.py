@@ -27,6 +27,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.ui.numbers import read_count
 from pelk.ui.pages import render_page
+from pelk.ui.refusals import sentence
 from pelk.ui.square_code import square_code
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
@@ -73,7 +74,7 @@ def make(request: YardRequest, recipe: int) -> HttpResponse:
                 return redirect("cure:heap", batch.pk)
             return redirect(batch)
         except services.StoppedError as error:
-            problem = error.message
+            problem = sentence(error)
     judgement = judge(evaluation)
     context = {
         "recipe": row,
@@ -117,7 +118,7 @@ def _changed(row: Batch, planned: Evaluation, form: MadeForm) -> list[Consequenc
         plan = row.plan_of(form.litres, form.grams)
         return consequences(row, planned, evaluate(plan, row.plan()[1], samples=0))
     except PelkError as error:
-        form.add_error(None, f"{error.message}.")
+        form.add_error(None, sentence(error))
         return []
 
 

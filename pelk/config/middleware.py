@@ -9,6 +9,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils.cache import patch_cache_control
 
+from pelk.ui.spelling import american
+
 # What a page of ours never asks of a browser.
 NEVER = (
     "accelerometer",
@@ -51,6 +53,25 @@ class EveryAnswer:
             return None
         response = render(request, "ui/busy.html", {"typed": _typed(request)}, status=503)
         response["Retry-After"] = "5"
+        return response
+
+
+class Spelling:
+    """Pages of a yard in the United States are spelled as there."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer, in the spelling of the yard's region."""
+        response = self.get_response(request)
+        yard = getattr(request, "yard", None)
+        is_page = response.headers.get("Content-Type", "").startswith("text/html")
+        if yard is None or yard.region != "US" or response.streaming or not is_page:
+            return response
+        response.content = american(response.content.decode(response.charset))
+        if "Content-Length" in response.headers:
+            response.headers["Content-Length"] = str(len(response.content))
         return response
 
 

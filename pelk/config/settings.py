@@ -92,6 +92,7 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "pelk.yards.middleware.YardMiddleware",
     "pelk.config.middleware.EveryAnswer",
+    "pelk.config.middleware.Spelling",
     "axes.middleware.AxesMiddleware",
 ]
 

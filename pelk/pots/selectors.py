@@ -19,7 +19,7 @@ from pelk.ui.textures import texture_of
 from pelk.yards.models import Yard
 
 CHOICES, LATEST = 40, 10
-STICKS = 0.05
+STICKS = 0.1
 OLD_SOIL = "oldsoil"
 
 

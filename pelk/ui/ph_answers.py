@@ -114,7 +114,7 @@ def _dosed(answer: PhAnswer, measures: Measures, litres: float, day: int, span: 
     plan, material = answer.plan, answer.material
     if plan is None or material is None:
         return ""
-    name = material.short_name.lower()
+    name = material.spoken_name
     amount = (
         f"{measures.rate(plan.g_per_l)} of {name}, {measures.mass(plan.g_per_l * litres, 2)} in all"
     )

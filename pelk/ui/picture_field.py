@@ -9,6 +9,7 @@ from django.core.files.base import ContentFile
 
 from pelk.core.base.errors import PelkError
 from pelk.ui.pictures import MOST_BYTES, re_encoded
+from pelk.ui.refusals import sentence
 
 MOST_MB = MOST_BYTES // (1024 * 1024)
 
@@ -26,5 +27,5 @@ class PictureField(forms.FileField):
         try:
             return ContentFile(re_encoded(file.read()), "picture.jpg")
         except PelkError as error:
-            said = f"{error.message[0].upper()}{error.message[1:]}."
+            said = sentence(error)
             raise forms.ValidationError(said) from error

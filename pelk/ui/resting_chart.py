@@ -6,7 +6,7 @@ from datetime import date, timedelta
 
 from pelk.ui.scales import Scale, Tick
 
-LEFT, ROW, TOP, FOOT, RIGHT = 92, 42, 34, 8, 10
+LEFT, ROW, TOP, FOOT, RIGHT = 126, 42, 34, 8, 10
 BACK_DAYS, AHEAD_DAYS = 7, 90
 MOST_DAYS = 400
 MONTH_PX, TEXT_PX = 26, 60

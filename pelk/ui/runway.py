@@ -173,7 +173,7 @@ def runway(
         hot_width=round(x(ahead.hot_until) - left, 1) if ahead else 0.0,
         axis_y=height - BASE,
         ready=_ready(ahead, begun, x, right),
-        strip=_strip(ahead, x, height),
+        strip=_strip(ahead, x, height, begun),
         numbers=_numbers(ahead, begun, days, readings),
     )
 
@@ -260,7 +260,7 @@ def _ready(ahead: Ahead | None, begun: datetime | None, x: Scale, right: float) 
     return Flag(at, text, flag, is_left, start, round(max(end - start, 1.0), 1))
 
 
-def _strip(ahead: Ahead | None, x: Scale, height: int) -> Strip | None:
+def _strip(ahead: Ahead | None, x: Scale, height: int, begun: datetime | None) -> Strip | None:
     if ahead is None or not ahead.still_to_work:
         return None
     base = height - BASE
@@ -272,7 +272,7 @@ def _strip(ahead: Ahead | None, x: Scale, height: int) -> Strip | None:
         line = list(zip(across, y.many(left[at]), strict=True))
         areas.append((kind, path([(line[0][0], base), *line, (line[-1][0], base)]) + "Z"))
         said.append(f"{kind} {max(float(left[last]), 0.0):.0%}")
-    return Strip(areas, base, f"not yet reacted at the end: {', '.join(said)}")
+    return Strip(areas, base, f"not yet reacted on {_date(begun, last)}: {', '.join(said)}")
 
 
 def _date(begun: datetime | None, day: int) -> str:

@@ -1,5 +1,8 @@
 """By keyboard and by ear: drawers hold the focus and hand it back; answers are short."""
 
+import re
+from pathlib import Path
+
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserTestCase
@@ -26,6 +29,14 @@ INSIDE = (
 )
 NAMELESS = """() => [...document.querySelectorAll('main .why')]
   .filter(e => e.offsetParent && e.textContent.trim() === 'why').map(e => e.outerHTML)"""
+
+
+# What is said begins with, or holds, what is seen (WCAG 2.5.3).
+UNLIKE = """() => [...document.querySelectorAll('button, a, summary')]
+  .filter(e => e.hasAttribute('aria-label') && e.offsetParent && !e.closest('svg'))
+  .map(e => [e.getAttribute('aria-label'), e.innerText])
+  .map(pair => pair.map(t => t.toLowerCase().replace(/\\s+/g, ' ').trim()))
+  .filter(([said, seen]) => seen && !said.includes(seen))"""
 
 
 class Keys(BrowserTestCase):
@@ -111,4 +122,45 @@ class Keys(BrowserTestCase):
                 page.goto(url)
                 self.assertEqual(page.evaluate(BARE_TABLES), [])
                 self.assertEqual(page.evaluate(SMALL), [])
+                self.assertEqual(page.evaluate(UNLIKE), [])
                 self.assertLessEqual(page.evaluate(SPACED), 0)
+
+    def test_keys_are_the_same_on_every_page_and_rest_while_one_types(self):
+        page = self.page
+        page.goto("/shelf/")
+        page.keyboard.press("Control+k")
+        box = page.get_by_role("dialog", name="Jump to")
+        box.get_by_role("searchbox").fill(self.heap.code)
+        expect(box.get_by_role("link", name=re.compile(self.heap.code))).to_be_visible()
+        page.keyboard.press("Enter")
+        expect(page).to_have_url(re.compile(f"/cure/{self.heap.pk}/$"))
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+        page.keyboard.press("Escape")
+        page.keyboard.press("g")
+        page.keyboard.press("p")
+        expect(page).to_have_url(re.compile("/pots/$"))
+        page.goto("/log/")
+        page.get_by_label("A note").type("gp?")
+        expect(page).to_have_url(re.compile("/log/$"))
+        expect(page.get_by_label("A note")).to_have_value("gp?")
+        page.goto("/today/keys/")
+        page.locator("main [data-keys-off]").check()
+        page.locator("h1").click()
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog", name="Keys")).to_have_count(0)
+
+    def test_a_chart_reads_its_numbers_and_saves_them(self):
+        page = self.page
+        page.goto(self.heap.get_absolute_url().replace("barrow", "cure"))
+        chart = page.locator(".charted svg.chart >> visible=true").first
+        chart.hover()
+        expect(page.locator(".charted .chart-at").first).to_contain_text("pH")
+        page.get_by_text("Numbers of this chart").first.click()
+        for kind, begins in (("CSV", "day,pH,8 in 10 from"), ("SVG", "<svg")):
+            with page.expect_download() as download:
+                page.get_by_role("button", name=f"Save as {kind}").first.click()
+            self.assertEqual(download.value.suggested_filename, f"ph-forecast.{kind.lower()}")
+            text = Path(download.value.path()).read_text()
+            self.assertTrue(text.startswith(begins), text[:80])
+        self.assertIn("stroke=", text)

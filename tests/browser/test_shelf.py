@@ -106,7 +106,7 @@ class Shelf(BrowserTestCase):
         page.get_by_role("button", name="Check the report").click()
         expect(page.get_by_text("3 of 4 rows read well. 1 still waits for you.")).to_be_visible()
         page.get_by_role("button", name="Use these values", exact=True).click()
-        expect(page.get_by_text("line 3 needs a decision")).to_be_visible()
+        expect(page.get_by_text("Line 3 needs a decision")).to_be_visible()
         page.get_by_label(re.compile("Read it as 0.167 %")).check()
         page.get_by_role("button", name="Save my choices for later").click()
         expect(page.get_by_text("4 of 4 rows read well.")).to_be_visible()

@@ -162,7 +162,7 @@ class Judged(TestCase):
         self.assertContains(page, "Do not keep it")
         self.assertContains(page, "sealed waste")
         page = self.client.post(f"/pots/old/{row.pk}/mix/", follow=True)
-        self.assertContains(page, "Nothing is to be mixed")
+        self.assertContains(page, "There is nothing to mix")
         self.assertIsNone(OldSoil.objects.get(pk=row.pk).recipe)
 
     def test_bad_readings_are_told_and_kept_and_answers_can_be_given_again(self):

@@ -103,7 +103,7 @@ class Hands(TestCase):
         self.assertAlmostEqual(core.density.typ, 452 / 750, places=3)
         self.assertEqual((core.moisture_pct, core.mark_of("density")), (12.0, "yours"))
         heavy = self.client.post("/shelf/cottonseed-meal/cup/", {**data, "w1": "99999"})
-        self.assertContains(heavy, "That cannot be")
+        self.assertContains(heavy, "can’t be")
         half = self.client.post("/shelf/cottonseed-meal/cup/", {**data, "dried_g": ""})
         self.assertContains(half, "Enter both weights, or leave both blank.")
 
@@ -132,7 +132,7 @@ class Reports(TestCase):
         page = self.client.get(report.get_absolute_url())
         self.assertContains(page, "3 of 4 rows read well. 1 still waits for you.")
         refused = self.client.post(report.get_absolute_url(), {"action": "take"})
-        self.assertContains(refused, "line 4 needs a decision")
+        self.assertContains(refused, "Line 4 needs a decision")
         self.assertFalse(Value.objects.exists())
         odd = self.client.post(report.get_absolute_url(), {"row-4": "other", "other-4": "oops"})
         self.assertContains(odd, "Enter one number")
@@ -140,7 +140,7 @@ class Reports(TestCase):
             again = self.client.post(
                 report.get_absolute_url(), {"row-4": rubbish, "action": "take"}
             )
-            self.assertContains(again, "line 4 needs a decision")
+            self.assertContains(again, "Line 4 needs a decision")
         mended = page.context["preview"].questions[0].answers[0]
         self.client.post(report.get_absolute_url(), {"row-4": mended.value, "action": "take"})
         core = Material.objects.get(yard=yard_of(self.user)).core

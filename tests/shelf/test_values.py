@@ -64,7 +64,7 @@ class OwnValues(TestCase):
             ("N", {"typical": "lots"}, "Enter one number"),
             ("N", {"typical": "140"}, "Found 140 %, allowed: from 0 to 100 %."),
             ("ph", {"typical": "6", "low": "7"}, "This must not be more than the value."),
-            ("C", {"typical": "99"}, "all contents together come to"),
+            ("C", {"typical": "99"}, "ll contents together"),
         ):
             with self.subTest(fact, **typed):
                 page = self.post_value("cottonseed-meal", fact, **typed)

@@ -202,4 +202,4 @@ class EveryAddress(TestCase):
             "action": "save",
         }
         response = self.client.post("/bench/new/", bench_posted(data))
-        self.assertContains(response, "allowed: a material of the shelf")
+        self.assertContains(response, "Pelk has no material called")

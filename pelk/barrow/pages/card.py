@@ -241,7 +241,7 @@ class _Draft:
             material, litres = step.carrier
             done = (
                 f"Stir them into {self.measures.volume(litres, 2)} of "
-                f"{material.short_name.lower()} from this load, then scatter. "
+                f"{material.spoken_name} from this load, then scatter. "
             )
         elif step.key == FEEL:
             mixed = self.evaluation.volumes.mixed_l / self.loads
@@ -251,7 +251,7 @@ class _Draft:
     def _mend(self, correction: Correction) -> str:
         litres = self.measures.volume(correction.litres, 2)
         usual = {"heavy": "bark or perlite", "thin": "compost"}[correction.feels]
-        name = correction.material.short_name.lower() if correction.material else usual
+        name = correction.material.spoken_name if correction.material else usual
         return f"If it is {correction.feels}, add {litres} of {name}. "
 
     def _part(self, step: str, material: CoreMaterial, litres: float, load: int) -> Pick:

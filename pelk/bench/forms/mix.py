@@ -31,6 +31,7 @@ from pelk.core.base.rounding import sig
 from pelk.core.plans.plan import INOCULUM
 from pelk.core.salts.water_ions import WaterAnalysis
 from pelk.ui.numbers import read_number
+from pelk.ui.refusals import sentence
 from pelk.ui.units import FILLED, Measures, sizes
 
 KEPT_MAX = 200_000
@@ -282,7 +283,7 @@ class BenchForm:
         try:
             return read_kept(self.kept)
         except PelkError as error:
-            self.errors[error.path] = error.message
+            self.errors[error.path] = sentence(error)
             return KeptDocument()
 
     def _part(self, row: PartRow, path: str) -> PartDocument:
@@ -409,7 +410,7 @@ class BenchForm:
     def note(self, problems: list[PelkError]) -> None:
         """Put each problem beside its field; what was noted first stays."""
         for problem in problems:
-            self.errors.setdefault(problem.path, problem.message)
+            self.errors.setdefault(problem.path, sentence(problem))
         tables: list[tuple[str, Sequence[PartRow | DoseRow]]] = [
             ("bulk", self.parts),
             ("doses", self.doses),

@@ -9,6 +9,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.vessels.volumes import top_up
 from pelk.ui.numbers import read_number
+from pelk.ui.refusals import sentence
 from pelk.ui.units import Measures, sizes
 
 
@@ -44,8 +45,8 @@ def base_of(form: BenchForm, evaluation: Evaluation, measures: Measures) -> Base
     try:
         top = top_up(shares, there, volumes.mixed_l, volumes.blending_loss)
     except PelkError as error:
-        return Base(0.0, "", f"{error.message}.")
-    names = {b.material.slug: b.material.short_name.lower() for b in evaluation.bulk}
+        return Base(0.0, "", sentence(error))
+    names = {b.material.slug: b.material.spoken_name for b in evaluation.bulk}
     add = ", ".join(
         f"{names[slug]} {measures.volume(litres)}"
         for slug, litres in top.add_l.items()

@@ -18,6 +18,7 @@ from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.ui.dots import dots_svg
+from pelk.ui.refusals import sentence
 from pelk.ui.scales import Scale
 from pelk.ui.textures import texture_of
 from pelk.yards.models import Yard
@@ -78,7 +79,7 @@ def compare(versions: Sequence[RecipeVersion], yard: Yard) -> Comparison:
         try:
             evaluation = evaluated(version.as_document(), yard)
         except DocumentError as error:
-            problems.append(f"{name}: {error.problems[0].message}")
+            problems.append(f"{name}: {sentence(error.problems[0])}")
             continue
         letter = LETTERS[len(columns)]
         shown = bench_page(evaluation, judge(evaluation), yard)
@@ -155,11 +156,11 @@ def _figures(figures: Sequence[Figure | None]) -> tuple[list[str], list[float | 
 
 
 def _parts(evaluation: Evaluation) -> str:
-    return ", ".join(f"{b.material.short_name.lower()} {b.share:.0%}" for b in evaluation.bulk)
+    return ", ".join(f"{b.material.spoken_name} {b.share:.0%}" for b in evaluation.bulk)
 
 
 def _doses(evaluation: Evaluation) -> str:
-    said = [f"{d.material.short_name.lower()} {sig(d.g_per_l, 2)}" for d in evaluation.doses]
+    said = [f"{d.material.spoken_name} {sig(d.g_per_l, 2)}" for d in evaluation.doses]
     return ", ".join(said) + " g/L" if said else "none"
 
 

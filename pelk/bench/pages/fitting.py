@@ -22,6 +22,7 @@ from pelk.shelf.models.materials import Material, cores_of
 from pelk.shelf.selectors import packages_of, shelf_slugs
 from pelk.ui.numbers import read_number
 from pelk.ui.ph_answers import answer_said
+from pelk.ui.refusals import sentence
 from pelk.yards.models import Yard
 
 MINIMISE = {"cost": "lowest cost", "ingredients": "fewest doses", "mass": "least weight"}
@@ -106,9 +107,9 @@ def fit(form: BenchForm, post: QueryDict, yard: Yard) -> Fitted:
     try:
         return _fitted(document, yard, minimise, source, blank)
     except DocumentError as error:
-        return Fitted(asked=True, problem=f"{error.problems[0].message}.", **blank)
+        return Fitted(asked=True, problem=sentence(error.problems[0]), **blank)
     except PelkError as error:
-        return Fitted(asked=True, problem=f"{error.message}.", **blank)
+        return Fitted(asked=True, problem=sentence(error), **blank)
 
 
 def _fitted(
@@ -219,9 +220,9 @@ def aimed(form: BenchForm, yard: Yard, materials: dict[str, Material]) -> Aimed:
         limes, sulfurs = (_preferred(yard, slugs) for slugs in (LIMES, SULFURS))
         aim = dose_for_day(plan, shelf, evaluation, ph, int(day), limes, sulfurs)
     except DocumentError as error:
-        return Aimed(f"{error.problems[0].message}.")
+        return Aimed(sentence(error.problems[0]))
     except PelkError as error:
-        return Aimed(f"{error.message[0].upper()}{error.message[1:]}.")
+        return Aimed(sentence(error))
     answer, litres = aim.answer, evaluation.volumes.mixed_l
     said = answer_said(
         answer, yard.measures, litres, int(day), advice=aim.advice, quicker=aim.quicker

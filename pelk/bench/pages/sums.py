@@ -109,7 +109,7 @@ def cost(evaluation: Evaluation, yard: Yard) -> str:
     if bill.total is not None:
         return f"Costs {costs(evaluation, yard)}."
     rows = [b.material for b in evaluation.bulk] + [d.material for d in evaluation.doses]
-    names = [m.short_name.lower() for m in rows if m.slug in bill.missing]
+    names = [m.spoken_name for m in rows if m.slug in bill.missing]
     if len(bill.missing) == len(bill.lines):
         return ""
     return f"Total cost unknown: no price for {', '.join(names)}."

@@ -158,7 +158,7 @@ class _Trials:
         if hits is None and not there.size:
             slow = "a finer one" if up > 0 else "more warmth"
             raise UnreachableError(
-                f"{self.material.short_name.lower()} does not bring it to pH {errand.target_ph:g} "
+                f"{self.material.spoken_name} does not bring it to pH {errand.target_ph:g} "
                 f"within two years: it wants {slow}, or another part",
                 "day",
             )

@@ -64,7 +64,7 @@ def _ammonia(materials: Sequence[Material]) -> Iterator[Finding]:
     for lime in _limes(materials):
         if lime.lime_grade not in CAUSTIC:
             continue
-        names = " and ".join(m.short_name.lower() for m in feeds[:2])
+        names = " and ".join(m.spoken_name for m in feeds[:2])
         yield Finding(
             kind=Kind.AMMONIA_LOST,
             of=lime.slug,

@@ -143,7 +143,7 @@ def _turning(parts: Sequence[tuple[Material, float]]) -> str:
         f"{TURNS} times, from the bottom, the edges and the corners into the middle. Break "
         "clods, pick out plastic and roots."
     )
-    bright = [m.short_name.lower() for m, _ in parts if m.slug in BRIGHT]
+    bright = [m.spoken_name for m, _ in parts if m.slug in BRIGHT]
     if bright:
         said += f" It is even when {bright[0]} shows alike everywhere."
     return said

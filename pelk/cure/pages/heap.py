@@ -102,6 +102,10 @@ def _ready_verdict(batch: Batch, evaluation: Evaluation, ahead: Forecast, today:
     return Verdict("wait", text, "ready")
 
 
+# With less of its sulfur left than this a heap's pH has come to rest. [-]
+SPENT = 0.1
+
+
 @dataclass(frozen=True, slots=True)
 class ReadyRow:
     """One criterion of readiness on the page: met, not met yet, or not known."""
@@ -128,6 +132,9 @@ def ready_rows(
         value = _value_of(c.key, ahead, readings, today, batch.yard.measures)
         if c.day is None:
             rows.append(ReadyRow("short", c.name, value, f"not within {ahead.days} days"))
+        elif c.key == "sulfur" and c.day <= today and _sulfur_left(ahead, today) > SPENT:
+            left = f"{_sulfur_left(ahead, today):.0%} of the sulfur has not reacted"
+            rows.append(ReadyRow("wait", "pH no longer moving", left, "expect it to fall later"))
         elif c.day <= today:
             since = f"since {on(batch, c.day)}" if c.day else ""
             rows.append(ReadyRow("good", c.name, value, since))
@@ -146,6 +153,12 @@ def unmet_rows(
     """Return what is not met, or not known."""
     rows = ready_rows(batch, readings, tests, evaluation, today)
     return [row for row in rows if row.state != "good"]
+
+
+def _sulfur_left(ahead: Forecast, today: int) -> float:
+    """Return the share of the sulfur that has not reacted by today. [-]."""
+    left = ahead.sulfur_left
+    return 0.0 if left is None else max(float(left[min(today, len(left) - 1)]), 0.0)
 
 
 def _value_of(
@@ -171,8 +184,7 @@ def _value_of(
         measured = next((r.ph for r in readings if r.ph is not None), None)
         return f"pH {measured:g} read" if measured is not None else "no reading"
     if key == "sulfur" and ahead.sulfur_left is not None:
-        left = ahead.sulfur_left
-        return f"{max(float(left[min(today, len(left) - 1)]), 0):.0%} left"
+        return f"{_sulfur_left(ahead, today):.0%} not yet reacted"
     return ""
 
 

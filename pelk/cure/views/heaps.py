@@ -37,6 +37,7 @@ from pelk.cure.services import readings as services
 from pelk.ui.measure_says import MeasureSaid, measure_said
 from pelk.ui.pages import page_without_total
 from pelk.ui.ph_answers import AnswerSaid
+from pelk.ui.refusals import sentence
 from pelk.ui.runway import Runway, runway
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
@@ -102,7 +103,7 @@ def reading(request: YardRequest, reading: int) -> HttpResponse:
         try:
             services.correct_reading(reading=row, by=request.user, is_sure=True, **measured)
         except PelkError as error:
-            messages.error(request, f"Not kept: {error.message}.")
+            messages.error(request, f"Not saved. {sentence(error)}")
         return redirect("cure:heap", row.batch_id)
     return render(request, "cure/reading.html", {"reading": row, "form": form})
 

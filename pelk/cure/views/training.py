@@ -100,7 +100,7 @@ def _offered(case: Case, typed: dict[str, str]) -> list[dict[str, Any]]:
 
 
 def _parts(case: Case) -> list[str]:
-    return [f"{n:g} {library()[slug].short_name.lower()}" for slug, n in case.parts.items()]
+    return [f"{n:g} {library()[slug].spoken_name}" for slug, n in case.parts.items()]
 
 
 @require_http_methods(["GET", "POST"])

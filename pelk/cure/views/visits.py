@@ -11,6 +11,7 @@ from pelk.cure.forms.visits import PenForm, PhotoForm, SowForm, SproutForm
 from pelk.cure.models import HeapPhoto, MeterCheckRow, SproutTest
 from pelk.cure.services import visits as services
 from pelk.cure.views.heaps import own_heap
+from pelk.ui.refusals import sentence
 from pelk.yards.middleware import YardRequest
 
 PENS = 30
@@ -54,7 +55,7 @@ def photos(request: YardRequest, batch: int) -> HttpResponse:
                 note=form.cleaned_data["note"],
             )
         except PelkError as error:
-            form.add_error("file", f"{error.message.capitalize()}.")
+            form.add_error("file", sentence(error))
         else:
             return redirect("cure:photos", row.pk)
     shown = row.photos.filter(deleted_at=None)

@@ -7,6 +7,7 @@ from typing import Any
 from pelk.core.base.errors import PelkError
 from pelk.core.vessels.drainage import drain_test
 from pelk.ui.forms import MarkedForm, NumberField
+from pelk.ui.refusals import sentence
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
@@ -28,7 +29,7 @@ class DrainForm(MarkedForm):
                 test = drain_test(data["volume"], data["drained"], wet, dry)
             except PelkError as error:
                 field = {"drained_ml": "drained", "dry_g": "dry"}.get(error.path, "drained")
-                self.add_error(field, f"{error.message[0].upper()}{error.message[1:]}.")
+                self.add_error(field, sentence(error))
             else:
                 self.figures = {"air": test.air_filled}
                 if data.get("wet") and data.get("dry"):

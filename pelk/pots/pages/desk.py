@@ -31,6 +31,7 @@ from pelk.shelf.models.materials import ShelfItem
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials, packages_of
 from pelk.ui.ph_answers import AnswerSaid, answer_said
+from pelk.ui.refusals import sentence
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
@@ -138,7 +139,7 @@ def ways(form: SoilForm, yard: Yard) -> Ways:
             lying=form.already,
         )
     except PelkError as error:
-        return Ways([], [], f"{error.message[0].upper()}{error.message[1:]}.")
+        return Ways([], [], sentence(error))
     litres, ways = form.litres, answered.ways
     if answered.instead is not None:
         day = int(data["day"])
@@ -245,7 +246,7 @@ def _with_added(data: dict[str, Any], alkalinity: float, can_l: float) -> str:
     try:
         ph = ph_of_can(data["added"], data["much"], alkalinity, data["water_ph"], can_l)
     except PelkError as error:
-        return f"{amount}: {error.message}."
+        return f"{amount}: {sentence(error)}"
     return f"With {amount} the can reads about pH {ph:.1f}."
 
 

@@ -13,6 +13,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.materials.material import Material
 from pelk.pots.models import JarTest
+from pelk.ui.refusals import sentence
 
 # On which day lime jars are read; dolomite is slow.
 READ_DAYS, SLOW_DAYS = 14, 28
@@ -91,10 +92,7 @@ def answer_of(test: JarTest) -> JarAnswer | None:
     try:
         dose = jar_dose(rates, phs, test.target_ph)
     except PelkError as error:
-        return JarAnswer(
-            _plot(rates, phs, test.target_ph),
-            problem=f"{error.message[0].upper()}{error.message[1:]}.",
-        )
+        return JarAnswer(_plot(rates, phs, test.target_ph), problem=sentence(error))
     measures = test.yard.measures
     if not dose.g_per_l:
         plot = _plot(rates, phs, test.target_ph)

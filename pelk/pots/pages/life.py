@@ -204,7 +204,11 @@ def _says(findings: Sequence[Finding], planned: Sequence[Finding]) -> list[Said]
     if mended:
         names = " and ".join(NAMES.get(f.of, f.of).lower() for f in mended)
         said.append(
-            Said("wait", "Fed", f"It lasts with the feeds as planned; without them {names} lacks.")
+            Said(
+                "good",
+                "Good",
+                f"The planned feeds make up the difference; without them {names} lacks.",
+            )
         )
     return said
 

@@ -64,7 +64,8 @@ def keep_group(
         setattr(row, name, value)
     row.save()
     refresh(row)
-    _note(row, by, f"{row.name}: {row.count} pots {'set up' if is_new else 'changed'}")
+    many = f"{row.count} pot{'' if row.count == 1 else 's'}"
+    _note(row, by, f"{row.name}: {many} {'set up' if is_new else 'changed'}")
     return row
 
 
@@ -120,7 +121,7 @@ def fill(
         )
     refresh(group)
     litres = group.yard.measures.volume(taken_l)
-    many = f", {sig(filled_count)} pots" if filled_count else ""
+    many = f", {sig(filled_count)} pot{'' if filled_count == 1 else 's'}" if filled_count else ""
     heap = f"{batch.code}, {what}" if batch is not None and batch.code not in what else what
     _note(group, by, f"{group.name}: {row.get_how_display()} with {litres} of {heap}{many}", on)
     return row

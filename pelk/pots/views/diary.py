@@ -17,6 +17,7 @@ from pelk.pots.services.diary import see
 from pelk.pots.views.groups import own_group
 from pelk.ui.numbers import read_count
 from pelk.ui.pictures import KIND
+from pelk.ui.refusals import sentence
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
@@ -62,7 +63,7 @@ def saw(request: YardRequest, group: int) -> HttpResponse:
                 picture=data.get("picture") or None,
             )
         except PelkError as error:
-            form.add_error("picture", f"{error.message.capitalize()}.")
+            form.add_error("picture", sentence(error))
         else:
             for slug in data["pests"]:
                 pest = PESTS[slug]

@@ -13,6 +13,7 @@ from pelk.pots.domain.fed import effect_of
 from pelk.pots.forms.fed import FedForm
 from pelk.pots.services.fed import give
 from pelk.pots.views.groups import own_group
+from pelk.ui.refusals import sentence
 from pelk.yards.doors.limits import FOLLOWS, limited
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
@@ -43,7 +44,7 @@ def fed(request: YardRequest, group: int) -> HttpResponse:
                 messages.success(request, f"{given.reads}: written down.")
                 return redirect(row)
         except PelkError as error:
-            form.add_error("said", f"{error.message[0].upper()}{error.message[1:]}.")
+            form.add_error("said", sentence(error))
             effect = None
     context = {"group": row, "form": form, "effect": effect, "given": form.given}
     return render(request, "pots/fed.html", context)

@@ -19,6 +19,7 @@ from pelk.pots.services import old_soil as services
 from pelk.shelf.pages.material import handling_cautions
 from pelk.shelf.selectors import known_materials
 from pelk.ui.numbers import read_count, read_number
+from pelk.ui.refusals import sentence
 from pelk.ui.soil_pictures import soil_picture
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
@@ -111,7 +112,7 @@ def mix(request: YardRequest, soil: int) -> HttpResponse:
     try:
         recipe = services.mix_old_soil(soil=row, by=request.user)
     except PelkError as error:
-        messages.error(request, f"Nothing is to be mixed: {error.message}")
+        messages.error(request, f"There is nothing to mix. {sentence(error)}")
         return redirect(row)
     messages.success(request, f"{recipe.name} is on the Bench, with the old soil as a part.")
     return redirect(recipe)

@@ -20,6 +20,7 @@ from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.simulation.readiness import HELD_UP
 from pelk.pots.forms.plant_today import PlantTodayForm
 from pelk.pots.services.plant_today import plant_today
+from pelk.ui.refusals import sentence
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
@@ -51,7 +52,7 @@ def plant_recipe(request: YardRequest, recipe: int) -> HttpResponse:
                 unmet=unmet,
             )
         except StoppedError as error:
-            form.add_error("reason", error.message)
+            form.add_error("reason", sentence(error))
         else:
             messages.success(request, f"{group.name}: planted.")
             return redirect(group)

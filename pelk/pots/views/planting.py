@@ -20,6 +20,7 @@ from pelk.pots.pages.planting import PlantingPage, planting_page
 from pelk.pots.selectors import HeapLeft, family_in, heaps_left
 from pelk.pots.services.planting import plant_in_layers
 from pelk.pots.views.groups import own_group
+from pelk.ui.refusals import sentence
 from pelk.yards.middleware import YardRequest
 
 
@@ -64,7 +65,7 @@ def _card(row: PotGroup, chosen: HeapLeft | None, build: BuildForm) -> PlantingP
     except PelkError as error:
         if build.is_bound:
             field = error.path if error.path in build.fields else "mulch"
-            build.add_error(field, f"{error.message[0].upper()}{error.message[1:]}.")
+            build.add_error(field, sentence(error))
         return planting_page(row, chosen, type(build.asked)(), today)
 
 

@@ -13,6 +13,7 @@ from pelk.pots.forms.pot_on import PotOnForm
 from pelk.pots.selectors import heaps_left
 from pelk.pots.services import pot_on as services
 from pelk.pots.views.groups import own_group
+from pelk.ui.refusals import sentence
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
@@ -37,7 +38,7 @@ def pot_on(request: YardRequest, group: int) -> HttpResponse:
             )
         except PelkError as error:
             field = {"batch": "heap", "on": "on"}.get(error.path, "litres")
-            form.add_error(field, f"{error.message[0].upper()}{error.message[1:]}.")
+            form.add_error(field, sentence(error))
         else:
             messages.success(request, f"{row.name}: potted on.")
             return redirect(row)

@@ -17,6 +17,7 @@ from pelk.shelf.models.materials import Material
 from pelk.shelf.services.materials import Said, add_own, say_values
 from pelk.ui.forms import MarkedForm, NumberField, offer
 from pelk.ui.numbers import read_number
+from pelk.ui.refusals import sentence
 from pelk.yards.models import User, Yard
 
 LABEL = ("label_n", "label_p", "label_k")
@@ -52,7 +53,7 @@ class LabelForm(MarkedForm):
             try:
                 elements_of_label(*(v or 0.0 for v in given))
             except PelkError as error:
-                self.add_error(KEYS.get(error.path, "label_n"), error.message)
+                self.add_error(KEYS.get(error.path, "label_n"), sentence(error))
         return data
 
     @property
@@ -84,7 +85,7 @@ def label_elements(typed: Mapping[str, Any]) -> str:
     try:
         elements = elements_of_label(*known)
     except PelkError as error:
-        return f"That cannot be: {error.message}."
+        return sentence(error)
     said = ", ".join(f"{k} {sig(v)} %" for k, v in elements.items())
     return f"As elements: {said}."
 

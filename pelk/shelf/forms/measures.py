@@ -16,6 +16,7 @@ from pelk.shelf.domain.hand_measures import Kind, Ruler, ruler
 from pelk.shelf.models.materials import Material, ShelfItem, cores_of
 from pelk.shelf.models.measures import HandMeasure
 from pelk.ui.forms import MarkedForm, NumberField, offer
+from pelk.ui.refusals import sentence
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
 
@@ -152,7 +153,7 @@ class HandForm(WeighingsForm):
             weighing = weighed([v * sizes()[unit] for v in values])
             one_ml, of = self._volume(weighing, unit, slug, data)
         except PelkError as error:
-            self.add_error(None, f"That cannot be: {error.message}.")
+            self.add_error(None, sentence(error))
             return None
         in_unit = weighed(values)
         holds = self.yard.measures.volume(one_ml.typ / 1000)
@@ -273,7 +274,7 @@ class CupForm(WeighingsForm):
                 note += f", {dict(STATES)[data['state']]}"
                 moisture = None
         except PelkError as error:
-            self.add_error(None, f"That cannot be: {error.message}.")
+            self.add_error(None, sentence(error))
             return None
         held = core.density
         was = f"{sig(held.typ)} kg/L, {sig(held.low, 2)}–{sig(held.high, 2)}" if held else ""

@@ -18,6 +18,7 @@ from pelk.shelf.pages.comparison import MOST_BESIDE, side_by_side
 from pelk.shelf.services import bags as services
 from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.numbers import read_counts
+from pelk.ui.refusals import sentence
 from pelk.ui.units import sizes
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
@@ -54,7 +55,7 @@ def buy(request: YardRequest, material: str) -> HttpResponse:
         try:
             bag = form.save(request.yard, request.user)
         except PelkError as error:
-            form.add_error(None, f"That cannot be: {error.message}.")
+            form.add_error(None, sentence(error))
         else:
             messages.success(request, f"{bag.material.short_name}: on your shelf.")
             return redirect("shelf:material", bag.material.slug)

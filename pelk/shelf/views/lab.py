@@ -13,6 +13,7 @@ from pelk.shelf.forms.lab import ReportForm, SampleForm, decisions_of
 from pelk.shelf.models.lab import LabReport, Sample
 from pelk.shelf.pages.lab_report import report_page
 from pelk.shelf.services import lab as services
+from pelk.ui.refusals import sentence
 from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
@@ -60,7 +61,7 @@ def report(request: YardRequest, report: int) -> HttpResponse:
             try:
                 own = services.take_report(report=row, by=request.user)
             except PelkError as error:
-                messages.error(request, f"Not imported: {error.message}.")
+                messages.error(request, f"Not imported. {sentence(error)}")
             else:
                 messages.success(request, f"{own.short_name} now uses this report.")
                 return redirect("shelf:material", own.slug)

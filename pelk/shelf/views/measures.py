@@ -13,6 +13,7 @@ from pelk.shelf.forms.measures import CupForm, HandForm
 from pelk.shelf.services import measures as services
 from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.pages import render_page
+from pelk.ui.refusals import sentence
 from pelk.yards.middleware import YardRequest
 
 
@@ -69,7 +70,7 @@ def cup(request: YardRequest, material: str) -> HttpResponse:
                 note=tried.note,
             )
         except PelkError as error:
-            form.add_error(None, f"That cannot be: {error.message}.")
+            form.add_error(None, sentence(error))
         else:
             messages.success(request, "The cup is kept: doses follow it from now on.")
             return redirect("shelf:material", own.slug)

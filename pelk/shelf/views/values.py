@@ -15,6 +15,7 @@ from pelk.shelf.models.materials import Material, Value
 from pelk.shelf.services import materials as services
 from pelk.shelf.views.materials import own_or_shared, page_of
 from pelk.ui.pages import render_page
+from pelk.ui.refusals import sentence
 from pelk.yards.middleware import YardRequest
 
 MOST_EARLIER = 12
@@ -37,7 +38,7 @@ def value(request: YardRequest, material: str, fact: str) -> HttpResponse:
                 values={fact: form.range},
             )
         except PelkError as error:
-            form.add_error("typical", f"That cannot be: {error.message}.")
+            form.add_error("typical", sentence(error))
         else:
             messages.success(request, f"{held.name} is kept.")
             return redirect("shelf:material", row.slug)
@@ -95,7 +96,7 @@ def label(request: YardRequest, material: str) -> HttpResponse:
                     said=services.Said("label"),
                 )
         except PelkError as error:
-            form.add_error("label_n", f"That cannot be: {error.message}.")
+            form.add_error("label_n", sentence(error))
         else:
             return redirect("shelf:material", row.slug)
     context = page_of(request, row, label_form=form, says=label_elements(request.POST))

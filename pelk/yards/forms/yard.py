@@ -27,6 +27,7 @@ from pelk.ui.feeding_styles import choices_of
 from pelk.ui.forms import MarkedForm, NumberField, offer
 from pelk.ui.money import currencies
 from pelk.ui.numbers import read_number
+from pelk.ui.refusals import sentence
 from pelk.ui.units import sizes
 from pelk.yards.models import MILD_NORMALS, User, Yard
 from pelk.yards.services.yards import TAKEN, Place
@@ -424,5 +425,5 @@ class WaterForm(MarkedForm):
             try:
                 check_ions(typed.ions_mg_l, typed.alkalinity_mg_l, as_given=typed.as_given)
             except PelkError as error:
-                self.add_error("as_given", f"{error.message}.")
+                self.add_error("as_given", sentence(error))
         return data

@@ -17,6 +17,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from pelk.core.base.errors import PelkError
 from pelk.ui.numbers import read_count
+from pelk.ui.refusals import sentence
 from pelk.yards.doors.events import say
 from pelk.yards.doors.limits import LINKS, limited
 from pelk.yards.doors.sessions import hashed
@@ -115,7 +116,7 @@ def join(request: YardRequest, token: str) -> HttpResponse:
         try:
             yard = services.join(token=token, user=request.user)
         except PelkError as error:
-            messages.error(request, f"{error.message.capitalize()}.")
+            messages.error(request, sentence(error))
             return redirect("home")
         request.session["yard"] = yard.pk
         messages.success(request, f"You are in {yard.name} now.")
@@ -136,7 +137,7 @@ def role(request: YardRequest, member: int) -> HttpResponse:
         elif asked == "away":
             services.remove(yard=request.yard, member=row)
     except PelkError as error:
-        messages.error(request, f"{error.message.capitalize()}.")
+        messages.error(request, sentence(error))
     return redirect("yards:people")
 
 
@@ -147,7 +148,7 @@ def leave(request: YardRequest) -> HttpResponse:
     try:
         services.remove(yard=request.yard, member=row)
     except PelkError as error:
-        messages.error(request, f"{error.message.capitalize()}.")
+        messages.error(request, sentence(error))
         return redirect("yards:people")
     messages.success(request, f"You left {request.yard.name}.")
     return redirect("home")
@@ -212,7 +213,7 @@ def end_account(request: YardRequest) -> HttpResponse:
     try:
         services.end_account(user=request.user)
     except PelkError as error:
-        messages.error(request, f"{error.message.capitalize()}.")
+        messages.error(request, sentence(error))
     return redirect("yards:account")
 
 
