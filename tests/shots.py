@@ -36,9 +36,9 @@ VIEWS = [
     ("cure", "/cure/1/", DESK, "light"),
     ("cure-phone", "/cure/1/", PHONE, "light"),
     ("pots", "/pots/3/", DESK, "light"),
-    ("pots-fed", "/pots/3/fed/", DESK, "light"),
+    ("yard-plan", "/pots/", DESK, "light"),
     ("old-soil", "/pots/old/1/", DESK, "light"),
-    ("jar-test", "/pots/ph/jars/1/", DESK, "light"),
+    ("compare", "/bench/compare/?r=1&r=2&r=3", DESK, "light"),
     (
         "ph-desk",
         "/pots/ph/?soil=sandy&of=bed&area=2&depth=15&start=6.5&target=5.5&day=180&air=18",

@@ -48,7 +48,7 @@ def save_recipe(
         created_at=at or timezone.now(),
     )
     _index(recipe, document)
-    _note(recipe, by, f"{recipe.name} kept as v{number}", at=at)
+    _note(recipe, by, f"{recipe.name} saved as v{number}", at=at)
     return recipe
 
 
@@ -137,7 +137,7 @@ def keep_blend(
         note=note.strip()[:NOTE_LENGTH],
         created_at=at or timezone.now(),
     )
-    _note(blend, by, f"{blend.name} kept as v{number}, a feed blend", at=at)
+    _note(blend, by, f"{blend.name} saved as v{number}, a feed blend", at=at)
     return blend
 
 

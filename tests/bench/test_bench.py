@@ -251,7 +251,7 @@ class Keeping(BenchCase):
         self.post(recipe.get_absolute_url(), action="save", part_parts=["3", "1"])
         self.assertEqual(recipe.versions.count(), 2)
         self.assertContains(self.client.get(recipe.get_absolute_url()), 'value="3"')
-        self.assertContains(self.client.get("/log/"), "Terrace mix kept as v2")
+        self.assertContains(self.client.get("/log/"), "Terrace mix saved as v2")
 
     def test_what_was_kept_comes_back_as_it_was_typed(self):
         self.post(

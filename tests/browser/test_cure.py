@@ -23,7 +23,7 @@ class Cure(BrowserTestCase):
         page = self.page
         page.get_by_label("pH", exact=True).fill("9,2")
         page.get_by_role("button", name="Save reading").click()
-        expect(page.get_by_text("Is it so?")).to_be_visible()
+        expect(page.get_by_text("Please check")).to_be_visible()
         expect(page.get_by_label("pH", exact=True)).to_have_value("9,2")
         page.get_by_label("I read it again and it is right").check()
         page.get_by_role("button", name="Save reading").click()
@@ -43,10 +43,10 @@ class Cure(BrowserTestCase):
         address = f"127.0.0.1:{server.server_address[1]}"
         with override_settings(PELK_PEN=address):
             page.get_by_role("button", name="Get a pen reading").click()
-            expect(page.get_by_text("Its battery is at 12 %")).to_be_visible()
+            expect(page.get_by_text("The battery is at 12%")).to_be_visible()
         self.assertTrue(page.get_by_label("pH", exact=True).input_value())
         page.get_by_role("button", name="Save reading").click()
-        if page.get_by_text("Is it so?").count():
+        if page.get_by_text("Please check").count():
             page.get_by_label("I read it again and it is right").check()
             page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_text("1 in all")).to_be_visible()

@@ -80,7 +80,7 @@ class EntryLine(BrowserTestCase):
         page.get_by_role("button", name="Save v1").click()
         expect(page.get_by_text("What you typed is safe on this device")).to_be_visible()
         page.context.set_offline(False)
-        expect(page.get_by_text("kept as v2")).to_be_visible()
+        expect(page.get_by_text("saved as v2")).to_be_visible()
         expect(page.get_by_label("Parts of Perlite, coarse/medium")).to_have_value("2")
         self.troubles = [t for t in self.troubles if "ERR_INTERNET" not in t and "htmx" not in t]
 
@@ -165,7 +165,7 @@ class FirstMix(BrowserTestCase):
         act(dose.press, "Enter")
         expect(page.locator("[data-rows=dose] tr")).to_have_count(2)
         act(page.get_by_role("button", name="Save").click)
-        expect(page.get_by_text("kept as v1")).to_be_visible()
+        expect(page.get_by_text("saved as v1")).to_be_visible()
         if page.get_by_role("button", name="All results").is_visible():
             page.get_by_role("button", name="All results").click()
         expect(page.get_by_text("pH near").first).to_be_visible()

@@ -48,7 +48,7 @@ class Learning(BrowserTestCase):
         expect(page.locator("body")).to_contain_text("in the planting hole")
         self.assertEqual(tower.fills.count(), 1)
         page.goto(f"/pots/{tower.pk}/plant/?batch={heap.pk}")
-        page.get_by_label("as", exact=True).select_option("topped")
+        page.get_by_label("As", exact=True).select_option("topped")
         page.get_by_role("button", name="Save what went in").click()
         expect(page.get_by_role("heading", name="Tower")).to_be_visible()
         self.assertEqual(sorted(tower.fills.values_list("how", flat=True)), ["filled", "topped"])

@@ -33,7 +33,7 @@ class Tub(BrowserTestCase):
     def write(self, kind, days, label="", said=""):
         page = self.page
         page.locator("#write summary").click()
-        page.get_by_label("what", exact=True).select_option(kind)
+        page.get_by_label("What", exact=True).select_option(kind)
         page.locator("#write [name=on]").fill(self.ago(days))
         if label:
             page.locator("#write").get_by_label(label).fill(said)

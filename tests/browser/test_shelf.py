@@ -93,7 +93,7 @@ class Shelf(BrowserTestCase):
         expect(page.locator("#tried")).to_contain_text("Cottonseed meal, one handful")
         expect(page.get_by_label("handful 4")).to_be_focused()
         page.get_by_role("button", name="Keep it").press("Enter")
-        expect(page.get_by_text("it counts from now on")).to_be_visible()
+        expect(page.get_by_text("used from now on")).to_be_visible()
         page.goto(recipe.get_absolute_url())
         expect(page.get_by_text("64 g").first).to_be_visible()
         self.assertEqual(HandMeasure.objects.get().weighings, [28.0, 36.0, 32.0])

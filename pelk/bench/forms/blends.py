@@ -157,7 +157,7 @@ class BlendForm(MarkedForm):
         elif not parts:
             row.add_error("parts", f"How many parts, {WAYS[self.way]}?")
         elif self.way == "volume" and not material.core.is_weighed:
-            say = f"Nobody has weighed a litre of {material.short_name} yet: write it by weight."
+            say = f"The weight of a litre of {material.short_name} is unknown. Enter it by weight."
             row.add_error("material", say)
         else:
             self.lines.append((material.core, parts))

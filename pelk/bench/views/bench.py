@@ -114,7 +114,7 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
         )
         if LEADS[action]:
             return _leave(request, reverse(LEADS[action], args=[kept.pk]))
-        messages.success(request, f"{kept.name} kept as v{kept.latest.number}.")
+        messages.success(request, f"{kept.name} saved as v{kept.latest.number}.")
         return _leave(request, kept.get_absolute_url())
     if action.startswith("why:"):
         why = action.removeprefix("why:")

@@ -79,7 +79,7 @@ def _blend(request: YardRequest, row: FeedBlend | None) -> HttpResponse:
                 document=form.document,
                 note=request.POST.get("version_note", ""),
             )
-            messages.success(request, f"{kept.name} is kept as v{kept.latest.number}.")
+            messages.success(request, f"{kept.name} saved as v{kept.latest.number}.")
             return redirect(kept)
         read = blend_page(form, request.yard, timezone.localdate())
     names = name_options(choices(request.yard)["doses"])

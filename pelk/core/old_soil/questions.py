@@ -175,7 +175,7 @@ STEPS: tuple[Step, ...] = (
         (
             ("own", "mixed here", "own"),
             ("bought", "bought", "bought"),
-            ("unknown", "nobody knows", "unknown"),
+            ("unknown", "not known", "unknown"),
         ),
     ),
 )

@@ -110,7 +110,7 @@ def as_mix(row: OldSoil, old_slug: str) -> MixDocument:
     if prescribed is None:
         raise PelkError(decision.why, "route")
     if decision.route not in MIXED:
-        raise PelkError("it is not mixed anew: what goes in is given where it stands", "route")
+        raise PelkError("it is not mixed again: what goes in is given where it stands", "route")
     bulk = [PartDocument(old_slug, amount=round(row.litres, 1), unit="L")]
     doses = []
     blend = _blend(row)

@@ -62,7 +62,7 @@ def open_up(request: YardRequest, group: int) -> HttpResponse:
     kept = save_recipe(
         yard=request.yard, by=request.user, document=document, recipe=recipe, note=note
     )
-    messages.success(request, f"{kept.name} kept as v{kept.latest.number}: {note}.")
+    messages.success(request, f"{kept.name} saved as v{kept.latest.number}: {note}.")
     return redirect(kept)
 
 

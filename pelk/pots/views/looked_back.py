@@ -33,7 +33,7 @@ def season(request: YardRequest, group: int, year: int) -> HttpResponse:
         kept = save_recipe(
             yard=request.yard, by=request.user, document=document, recipe=recipe, note=note[:200]
         )
-        messages.success(request, f"{kept.name} kept as v{kept.latest.number}.")
+        messages.success(request, f"{kept.name} saved as v{kept.latest.number}.")
         return redirect(kept)
     context = {
         "group": row,
