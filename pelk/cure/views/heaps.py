@@ -32,6 +32,7 @@ from pelk.cure.domain.visits import (
 )
 from pelk.cure.forms.readings import FIELDS, ReadingForm
 from pelk.cure.models import Decision, LoggedImport, MeterCheckRow, Reading, SproutTest
+from pelk.cure.pages.glance import SHOWN, heaps_at_a_glance
 from pelk.cure.pages.heap import heap_verdicts, ready_rows, redose_say
 from pelk.cure.services import readings as services
 from pelk.ui.measure_says import MeasureSaid, measure_said
@@ -54,7 +55,11 @@ PLOTTED = (Reading.PhMethod.SLURRY, Reading.PhMethod.PEN)
 @require_safe
 def heaps(request: YardRequest) -> HttpResponse:
     """List the heaps."""
-    return render(request, "cure/heap.html", {**_heaps(request), "batch": None})
+    listed = _heaps(request)
+    mixed = Batch.objects.of(request.yard).live().in_cure().select_related("yard")
+    drawn = mixed.defer("document", "forecast_at_mixing")[:SHOWN]
+    glance = heaps_at_a_glance(list(drawn), timezone.localdate())
+    return render(request, "cure/heap.html", {**listed, "batch": None, "glance": glance})
 
 
 @require_http_methods(["GET", "POST"])

@@ -1,0 +1,60 @@
+"""The heaps at a glance, before one is opened: drawn, with their last reading and ready date."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from types import SimpleNamespace
+
+from django.utils.safestring import SafeString
+
+from pelk.barrow.domain.schedule_cache import ready_date
+from pelk.barrow.models import Batch
+from pelk.cure.models import Reading
+from pelk.ui.heap_picture import heap_svg
+from pelk.ui.textures import texture_of
+
+SHOWN = 6
+
+
+@dataclass(frozen=True, slots=True)
+class HeapAtAGlance:
+    """One heap: what it is mixed of, what was read last, when it may be ready."""
+
+    batch: Batch
+    picture: SafeString
+    litres: str
+    last: Reading | None
+    ready_on: date | None
+    is_ready: bool
+
+
+def heaps_at_a_glance(batches: Sequence[Batch], today: date) -> list[HeapAtAGlance]:
+    """Return heaps made ready to be looked at."""
+    shown = list(batches)
+    last: dict[int, Reading] = {}
+    read = Reading.objects.live().filter(batch__in=shown, ph__isnull=False, imported__isnull=True)
+    for reading in read.order_by("taken_at"):
+        last[reading.batch_id] = reading
+    return [_glance(batch, last.get(batch.pk), today) for batch in shown]
+
+
+def _glance(batch: Batch, last: Reading | None, today: date) -> HeapAtAGlance:
+    on = ready_date(batch)
+    litres = batch.measures.volume(float(batch.shown["volume"]["litres"]))
+    return HeapAtAGlance(
+        batch, drawn(batch), litres, last, on, is_ready=on is not None and on <= today
+    )
+
+
+def drawn(batch: Batch) -> SafeString:
+    """Draw a heap by what went into it, the most at the bottom."""
+    known = {m["slug"]: m for m in batch.analyses}
+    parts = sorted(batch.shown["bulk"], key=lambda row: float(row["litres"]))
+    layers = [
+        (texture_of(SimpleNamespace(slug=m["slug"], family=m["family"])), float(row["litres"]))
+        for row in parts
+        if (m := known.get(row["material"]))
+    ]
+    return heap_svg(f"b{batch.pk}", layers)
