@@ -263,7 +263,7 @@ class WithoutScripts(BrowserTestCase):
         self.sign_in(user)
         page.goto(recipe.get_absolute_url())
         page.get_by_label("Parts of Pumice").fill("2")
-        page.get_by_role("button", name="Save v1").click()
+        page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("saved as v2")).to_be_visible()
         page.get_by_role("button", name="Take to the Barrow").click()
         page.get_by_role("button", name="Make this batch").click()

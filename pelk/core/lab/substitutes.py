@@ -79,7 +79,9 @@ def job_of(material: Material) -> Job:
     if best and worth[best] >= 1:
         grams = material.composition[best].typ * 10
         return Job(best, f"brings {NAMES[best]}", f"g of {NAMES[best]}", grams)
-    return Job(material.family, "stands alone in its kind", "kg", 1.0)
+    return Job(
+        material.family, f"belongs to the {material.family.replace('-', ' ')} materials", "kg", 1.0
+    )
 
 
 def _job_of_part(material: Material) -> Job:
@@ -94,7 +96,9 @@ def _job_of_part(material: Material) -> Job:
         return Job("food", "brings food and life", "L", None)
     if material.family == "mineral-aggregate":
         return AIR
-    return Job(material.family, "stands alone in its kind", "L", None)
+    return Job(
+        material.family, f"belongs to the {material.family.replace('-', ' ')} materials", "L", None
+    )
 
 
 @dataclass(frozen=True, slots=True)
