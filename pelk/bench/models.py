@@ -56,7 +56,7 @@ class Recipe(YardScoped):
     crop = models.CharField(max_length=30, blank=True)
     tags = models.CharField(max_length=200, blank=True)
     search = models.TextField(blank=True)
-    planned_at = models.DateTimeField("added to the buying list", null=True)
+    planned_at = models.DateTimeField("planned as a next batch", null=True)
 
     objects = RecipeQuerySet.as_manager()  # type: ignore[misc]
 
