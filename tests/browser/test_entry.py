@@ -48,7 +48,7 @@ class EntryLine(BrowserTestCase):
         self.part.press("Enter")
         expect(page.get_by_label("Parts of Leaf mould")).to_have_value("2")
         page.get_by_label("Parts of Leaf mould").press("Enter")
-        expect(page.get_by_role("button", name="Save v1")).to_be_visible()
+        expect(page.get_by_role("button", name="Save", exact=True)).to_be_visible()
         self.assertEqual(self.recipe.versions.count(), 1)
 
     def test_typed_words_stay_through_answers_and_a_reload(self):
@@ -77,7 +77,7 @@ class EntryLine(BrowserTestCase):
         expect(page.get_by_role("row", name="Perlite").first).to_contain_text("22%")
         page.wait_for_load_state("networkidle")
         page.context.set_offline(True)
-        page.get_by_role("button", name="Save v1").click()
+        page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("What you typed is safe on this device")).to_be_visible()
         page.context.set_offline(False)
         expect(page.get_by_text("saved as v2")).to_be_visible()

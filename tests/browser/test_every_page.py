@@ -18,6 +18,11 @@ AXE_RUN = """async () => {
   const { violations } = await axe.run({ runOnly: tags });
   return violations.map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html).join(" | ")}`);
 }"""
+AXE_CONTRAST = """async () => {
+  const rule = { type: "rule", values: ["color-contrast-enhanced"] };
+  const { violations } = await axe.run({ runOnly: rule });
+  return violations.flatMap((v) => v.nodes.map((n) => n.html.slice(0, 90)));
+}"""
 OVER = "document.documentElement.scrollWidth - innerWidth"
 UNGUARDED = "form[method=post]:not(:has(input[name=csrfmiddlewaretoken]))"
 WIDTHS = (320, 390, 1280)
@@ -80,6 +85,21 @@ class EveryPage(BrowserTestCase):
                     self.assertEqual(self.page.evaluate(AXE_RUN), [])
                     if scheme == "light":
                         self.no_sideways()
+
+    def test_what_is_read_in_the_yard_has_seven_to_one(self):
+        """Sun on the screen: more contrast than the rest (WCAG 1.4.6)."""
+        axe = (VENDOR / "axe-core-4.14.1" / "axe.min.js").read_text("utf-8")
+        batch, group = self.owned["batch"], self.owned["group"]
+        urls = ("/today/", f"/barrow/{batch}/", f"/cure/{batch}/", f"/pots/{group}/")
+        for scheme in ("light", "dark"):
+            self.page = self.open_page(color_scheme=scheme)
+            self.page.set_viewport_size({"width": 390, "height": 844})
+            self.sign_in(self.user)
+            for url in (*urls, f"/pots/{group}/fed/", f"/pots/old/{self.owned['soil']}/"):
+                with self.subTest(f"{scheme} {url}"):
+                    self.page.goto(url)
+                    self.page.evaluate(axe)
+                    self.assertEqual(self.page.evaluate(AXE_CONTRAST), [])
 
     def no_sideways(self):
         for wide in WIDTHS:

@@ -134,6 +134,7 @@ class Keys(BrowserTestCase):
         expect(box.get_by_role("link", name=re.compile(self.heap.code))).to_be_visible()
         page.keyboard.press("Enter")
         expect(page).to_have_url(re.compile(f"/cure/{self.heap.pk}/$"))
+        page.wait_for_load_state("load")
         page.keyboard.press("?")
         expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
         page.keyboard.press("Escape")
@@ -164,3 +165,36 @@ class Keys(BrowserTestCase):
             text = Path(download.value.path()).read_text()
             self.assertTrue(text.startswith(begins), text[:80])
         self.assertIn("stroke=", text)
+
+    def tab_to(self, control, most=160):
+        """Reach a control as one without a mouse does."""
+        expect(control).to_be_visible()
+        for _ in range(most):
+            self.page.keyboard.press("Tab")
+            if control.evaluate("e => e === document.activeElement"):
+                return
+        self.fail(f"not within {most} tabs: {control}")
+
+    def test_from_the_recipe_to_the_first_reading_by_keys_alone(self):
+        page = self.page
+        page.goto(self.recipe.get_absolute_url())
+        self.tab_to(page.locator("[data-part]").first)
+        page.keyboard.press("Control+a")
+        page.keyboard.type("3")
+        self.tab_to(page.get_by_role("button", name="Save", exact=True))
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("saved as v2")).to_be_visible()
+        self.tab_to(page.get_by_role("button", name="Take to the Barrow"))
+        page.keyboard.press("Enter")
+        self.tab_to(page.get_by_role("button", name="Make this batch"))
+        page.keyboard.press("Enter")
+        self.tab_to(page.locator(".bigtick"))
+        page.keyboard.press("Enter")
+        expect(page.locator(".picks button[aria-pressed=true]")).to_have_count(1)
+        self.tab_to(page.get_by_role("button", name="Mark as mixed and move to Cure"))
+        page.keyboard.press("Enter")
+        self.tab_to(page.get_by_label("pH", exact=True).first)
+        page.keyboard.type("6.1")
+        self.tab_to(page.get_by_role("button", name="Save reading"))
+        page.keyboard.press("Enter")
+        expect(page.locator(".readings")).to_contain_text("6.1")
