@@ -140,7 +140,7 @@ def records_of(recipes: Sequence[Recipe]) -> dict[int, Record]:
         batches__deleted_at__isnull=True,
     ).order_by("batches__made_at")
     made = list(mixed.values_list("pk", "batches__made_at", "batches__shown__volume__litres"))
-    starred = mixed.filter(
+    starred = mixed.order_by().filter(
         batches__fills__deleted_at__isnull=True,
         batches__fills__group__deeds__kind="stars",
         batches__fills__group__deeds__deleted_at__isnull=True,
