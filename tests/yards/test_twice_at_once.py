@@ -23,7 +23,7 @@ from pelk.shelf.models.lab import LabReport
 from pelk.shelf.models.materials import Value
 from pelk.shelf.services.lab import decide, take_report
 from pelk.shelf.services.measures import keep_measure
-from pelk.yards.models import User, Yard
+from pelk.yards.models import Done, User, Yard
 from pelk.yards.services.yards import keep_settings, sign_up
 from tests.factories import (
     bench_posted,
@@ -220,7 +220,10 @@ class OneKey(TransactionTestCase):
         self.assertEqual({a.headers["Location"] for a in answers}, {batch.get_absolute_url()})
         # Another time it is another batch.
         self.client.post(url, {**typed, "once": "again"})
-        self.assertEqual(Batch.objects.count(), 2)
+        # A key that no database keeps as it is makes one all the same.
+        self.client.post(url, {**typed, "once": "odd\0key"})
+        self.assertTrue(Done.objects.filter(key="oddkey").exists())
+        self.assertEqual(Batch.objects.count(), 3)
 
     def test_a_post_that_is_refused_may_be_sent_again_with_its_key(self):
         url = "/shelf/lab/new/"

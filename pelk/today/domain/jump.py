@@ -58,7 +58,7 @@ class Jump:
 
 def jumps(yard: Yard, words: str) -> list[Jump]:
     """Return the places whose names hold every word, the yard's own things first."""
-    words = words.strip()[:LONGEST]
+    words = words.replace("\0", "").strip()[:LONGEST]
     said = words.lower().split()
     if not said:
         return []

@@ -37,7 +37,9 @@ def once(*actions: str) -> Callable[[View], View]:
 def _held(view: View, actions: frozenset[str]) -> View:
     @wraps(view)
     def held(request: YardRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        key = request.POST.get(FIELD, "")[:LONGEST] if request.method == "POST" else ""
+        key = request.POST.get(FIELD, "") if request.method == "POST" else ""
+        # A database keeps no NUL in its texts.
+        key = key.replace("\0", "")[:LONGEST]
         if not key or (actions and request.POST.get("action", "") not in actions):
             return view(request, *args, **kwargs)
         try:
