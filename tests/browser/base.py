@@ -6,7 +6,15 @@ from django.test import tag
 from playwright.sync_api import expect, sync_playwright
 
 from tests.browser.chromium import ARGUMENTS, CHROMIUM
-from tests.factories import PASSWORD
+from tests.factories import (
+    PASSWORD,
+    make_bag,
+    make_heap,
+    make_pots,
+    make_reading,
+    make_recipe,
+    make_user,
+)
 
 # Nagle's algorithm costs 44 ms an answer on the test server.
 WSGIRequestHandler.disable_nagle_algorithm = True
@@ -75,3 +83,17 @@ class BrowserTestCase(StaticLiveServerTestCase):
         self.page.get_by_label("Email").fill(user.email)
         self.page.get_by_label("Password").fill(PASSWORD)
         self.page.get_by_role("button", name="Sign in").click()
+
+
+class StockedTestCase(BrowserTestCase):
+    """Signed in to a yard with one of each: recipe, heap, reading, bag, pots."""
+
+    def setUp(self):
+        super().setUp()
+        self.user = make_user()
+        self.recipe = make_recipe(self.user)
+        self.heap = make_heap(self.user, days_old=12)
+        make_reading(self.user, self.heap)
+        make_bag(self.user)
+        self.pots = make_pots(self.user)
+        self.sign_in(self.user)

@@ -2,8 +2,7 @@
 
 from playwright.sync_api import expect
 
-from tests.browser.base import BrowserTestCase
-from tests.factories import make_bag, make_heap, make_pots, make_reading, make_recipe, make_user
+from tests.browser.base import StockedTestCase
 
 OUTLINE = "e => getComputedStyle(e).outlineStyle + ' ' + getComputedStyle(e).outlineWidth"
 LOOK = """() => {
@@ -19,18 +18,8 @@ LOOK = """() => {
 }"""
 
 
-class Access(BrowserTestCase):
+class Access(StockedTestCase):
     size = {"width": 320, "height": 700}
-
-    def setUp(self):
-        super().setUp()
-        self.user = make_user()
-        self.recipe = make_recipe(self.user)
-        self.heap = make_heap(self.user, days_old=12)
-        make_reading(self.user, self.heap)
-        make_bag(self.user)
-        self.pots = make_pots(self.user)
-        self.sign_in(self.user)
 
     def test_pages_fit_a_narrow_phone_and_have_one_order_of_headings(self):
         pages = [

@@ -5,8 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
-from tests.browser.base import BrowserTestCase
-from tests.factories import make_bag, make_heap, make_pots, make_reading, make_recipe, make_user
+from tests.browser.base import StockedTestCase
 
 SPACED = """() => {
   const sheet = new CSSStyleSheet();
@@ -39,17 +38,7 @@ UNLIKE = """() => [...document.querySelectorAll('button, a, summary')]
   .filter(([said, seen]) => seen && !said.includes(seen))"""
 
 
-class Keys(BrowserTestCase):
-    def setUp(self):
-        super().setUp()
-        self.user = make_user()
-        self.recipe = make_recipe(self.user)
-        self.heap = make_heap(self.user, days_old=12)
-        make_reading(self.user, self.heap)
-        make_bag(self.user)
-        self.pots = make_pots(self.user)
-        self.sign_in(self.user)
-
+class Keys(StockedTestCase):
     def test_a_drawer_holds_the_focus_and_hands_it_back(self):
         page = self.page
         page.goto(self.recipe.get_absolute_url())

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Iterator, Sequence
 from contextlib import suppress
 from dataclasses import replace
 from typing import Any
@@ -13,7 +11,6 @@ from django.contrib import messages
 from django.http import HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import Resolver404, resolve, reverse
-from django.utils.text import slugify
 from django.views.decorators.http import require_http_methods, require_safe
 from django_htmx.http import HttpResponseClientRedirect, trigger_client_event
 
@@ -22,12 +19,12 @@ from pelk.bench.domain import fit_queue
 from pelk.bench.domain.starting_points import starting_points
 from pelk.bench.formats.documents import DocumentError, MixDocument
 from pelk.bench.forms import edits
-from pelk.bench.forms.edits import Row
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm
 from pelk.bench.models import FitAsked, Recipe, RecipeVersion
 from pelk.bench.pages import fitting, options
 from pelk.bench.pages.barrow_base import base_of
-from pelk.bench.pages.bench_page import KEYS, BenchPage, bench_page, goal_of
+from pelk.bench.pages.bench_page import BenchPage, bench_page, goal_of
+from pelk.bench.pages.form_rows import dose_rows, named, part_rows
 from pelk.bench.pages.meanwhile import kept_meanwhile
 from pelk.bench.pages.sums import Beside
 from pelk.bench.selectors import changes_of, evaluated, mended
@@ -46,7 +43,6 @@ from pelk.shelf.selectors import known_materials, packages_of, packs_of, ready_b
 from pelk.ui.money import read_money
 from pelk.ui.numbers import read_count, read_number
 from pelk.ui.pages import render_page
-from pelk.ui.textures import texture_of
 from pelk.ui.units import sizes
 from pelk.yards.doors.limits import DEAR, passes
 from pelk.yards.doors.once import once
@@ -253,7 +249,7 @@ def _context(
     why: str,
     materials: dict[str, Material],
 ) -> dict[str, Any]:
-    names = tuple((row.material, _named(row.material, materials)) for row in form.parts)
+    names = tuple((row.material, named(row.material, materials)) for row in form.parts)
     packs = packs_of(request.yard, materials) if form.way in VOLUME_WAYS else {}
     is_fragment = _target(request) in FRAGMENTS
     missing = form.percent_open
@@ -267,8 +263,8 @@ def _context(
         "is_typing": is_fragment and not request.POST.get("action"),
         "is_page": not is_fragment,
         "is_quick": _target(request) == QUICK and not request.POST.get("action"),
-        "parts": _part_rows(form, materials, shown, packs),
-        "doses": _dose_rows(form, materials, shown, names),
+        "parts": part_rows(form, materials, shown, packs),
+        "doses": dose_rows(form, materials, shown, names),
         "why": shown.figure(why) if shown and why else None,
         "why_key": why if shown else "",
         "changes": _changes(request, form, shown, why, materials),
@@ -389,69 +385,3 @@ def _swaps(
         "choices": choices,
         "job": job_of(material.core).name,
     }
-
-
-def _named(slug: str, materials: dict[str, Material]) -> str:
-    return materials[slug].short_name if slug in materials else slug
-
-
-def _texture(slug: str, materials: dict[str, Material]) -> str:
-    return texture_of(materials[slug]) if slug in materials else ""
-
-
-def _keyed(kind: str, rows: Sequence[Row]) -> Iterator[tuple[str, Row]]:
-    """Yield the rows, each with a name that it keeps while others come and go."""
-    seen: Counter[str] = Counter()
-    for row in rows:
-        seen[row.material] += 1
-        yield f"row-{kind}-{slugify(row.material)}-{seen[row.material]}", row
-
-
-def _part_rows(
-    form: BenchForm,
-    materials: dict[str, Material],
-    shown: BenchPage | None,
-    packs: dict[str, frozenset[str]],
-) -> list[dict[str, Any]]:
-    are_volumes = form.way in VOLUME_WAYS
-    return [
-        {
-            "i": i,
-            "id": key,
-            "row": row,
-            "is_known": row.material in materials,
-            "texture": _texture(row.material, materials),
-            "name": _named(row.material, materials),
-            "out": shown.parts[i] if shown else None,
-            "one": form.litres_of_one(row) if are_volumes else "",
-            "each": form.measures.volume(row.one_l) if are_volumes and row.one_l else "",
-            "units": options.counted_options(
-                form.way, packs.get(row.material, frozenset()), row.unit
-            )
-            if are_volumes
-            else "",
-        }
-        for i, (key, row) in enumerate(_keyed("part", form.parts))
-    ]
-
-
-def _dose_rows(
-    form: BenchForm,
-    materials: dict[str, Material],
-    shown: BenchPage | None,
-    names: tuple[tuple[str, str], ...],
-) -> list[dict[str, Any]]:
-    return [
-        {
-            "i": i,
-            "id": key,
-            "key": KEYS[i % 26],
-            "row": row,
-            "is_known": row.material in materials,
-            "name": _named(row.material, materials),
-            "out": shown.doses[i] if shown else None,
-            "units": options.unit_options(row.unit),
-            "of": options.part_options(names, row.per),
-        }
-        for i, (key, row) in enumerate(_keyed("dose", form.doses))
-    ]

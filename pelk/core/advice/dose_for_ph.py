@@ -9,12 +9,11 @@ from numpy.typing import NDArray
 from pelk.core.acid_base.buffering import CALCITE_PH, BlendCurve, Carbonate, blend_curve
 from pelk.core.acid_base.equilibrium import settle
 from pelk.core.advice.grades import limit
-from pelk.core.base.elements import CACO3_G_PER_EQ, SULFUR_MEQ_PER_G, base_meq_per_g
+from pelk.core.base.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.base.errors import UnreachableError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material
-from pelk.core.release.grains import fineness_score, lime_grade_of
 from pelk.core.simulation.initial_state import Heap, with_doses
 from pelk.core.simulation.run import CENTRAL, Draws, Surroundings, Trace, simulate
 
@@ -27,8 +26,6 @@ RESTS_WITHIN = limit("ph_keeps", "drifts_beyond")
 # A day that asks for more than this times the safe dose is too soon.
 TOO_MUCH, LEAST_G_L, NEAR_PH = 1.25, 0.005, 0.05
 LEAST_PH = 2.5
-# Field formulas: share of lime that mixing uses, of sulfur that a season oxidises.
-MIXING, OXIDISED = 0.8, 0.85
 REFUSED_SULFUR_G_L = limit("ph", "sulfur_refused_g_l")
 PLANTED = {kind: limit("whole_dose", f"{kind}_g_l") for kind in ("lime", "sulfur")}
 UNPLANTED_SULFUR_G_L = 1.0
@@ -255,52 +252,6 @@ def full_reaction_lime(curve: BlendCurve, heap: Heap, lime: Material, target_ph:
     there += sum(s.base_meq_l for s in heap.solids if s.saturation_ph > target_ph)
     cce = lime.cce.typ / 100 if lime.cce else 1.0
     return max(curve.base_at(target_ph) - there, 0.0) / base_meq_per_g(cce)
-
-
-@cites("lime_scores", "effective calcium carbonate equivalent")
-@cites("pelk", "mixing efficiency 0.8, fitted to soil lime tables")
-@answers
-def field_lime(base_meq_l: float, lime: Material, scheme: str = "ohio") -> float:
-    """Return the lime of the static field formula, to compare with a table.
-
-    Parameters
-    ----------
-    base_meq_l : float
-        Needed. [meq/L]
-    lime : Material
-        Product.
-    scheme : str
-        Fineness scheme.
-
-    Returns
-    -------
-    float
-        Dose. [g/L]
-    """
-    grade = lime_grade_of(lime)
-    cce = lime.cce.typ / 100 if lime.cce else grade.cce
-    score = cce * fineness_score(grade.passing, scheme)
-    return base_meq_l * CACO3_G_PER_EQ / 1000 / score / MIXING
-
-
-@cites("blueberry_sulfur", "table met within 12 % with e_S 0.85 and buffers set to it")
-@answers
-def field_sulfur(acid_meq_l: float, depth_cm: float) -> float:
-    """Return the sulfur of the static field formula for a bed.
-
-    Parameters
-    ----------
-    acid_meq_l : float
-        Needed, free carbonate included. [meq/L]
-    depth_cm : float
-        Worked in to this depth. [cm]
-
-    Returns
-    -------
-    float
-        Elemental sulfur. [g/m2]
-    """
-    return acid_meq_l * depth_cm * 10 / SULFUR_MEQ_PER_G / OXIDISED
 
 
 @answers
