@@ -18,7 +18,7 @@ class AtAGlance(TestCase):
 
     def test_dearest_and_oldest_stand_first_and_nothing_of_another_yard(self):
         other = make_user("other@cove.example", "Cove")
-        make_bag(other, "blood-meal", kg=1, price="99")
+        make_bag(other, "blood-meal", kg=1, price="987.65")
         make_bag(self.user, "kelp-meal", kg=10, price="60", bought_on=date(2030, 5, 1))
         make_bag(self.user, "feather-meal", kg=20, price="40", bought_on=date(2029, 3, 1))
         shown = glance(yard_of(self.user))
@@ -28,4 +28,7 @@ class AtAGlance(TestCase):
         self.assertEqual([r.percent for r in shown.old], [100, 100])
         page = self.client.get("/shelf/")
         self.assertContains(page, "Dearest doses")
-        self.assertNotContains(page, "99")
+        self.assertNotContains(page, "987.65")
+        # The sum is one that its own yard does show.
+        self.client.force_login(other)
+        self.assertContains(self.client.get("/shelf/"), "987.65")
