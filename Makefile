@@ -27,7 +27,7 @@ test-postgres: .venv/dev.stamp  ## the whole suite on a PostgreSQL of its own (D
 soak: .venv/dev.stamp  ## kills, writers, odd input, slow clients: bounded, on this machine alone
 	$(PY) -m tests.soak
 
-test: check browser  ## lint, types, import contracts, all tests
+test: check quick browser  ## lint, types, import contracts, all tests
 
 check: .venv/dev.stamp
 	.venv/bin/ruff format --check .
@@ -37,9 +37,8 @@ check: .venv/dev.stamp
 	.venv/bin/mypy pelk
 	PELK_SECRET_KEY=check-only-a-long-key-of-letters-and-0123456789-more PELK_HTTPS=1 $(MANAGE) check --deploy --fail-level WARNING
 	$(MANAGE) makemigrations --check --dry-run --verbosity 0
-	$(MANAGE) test tests --settings pelk.config.settings_test --exclude-tag browser --noinput
 
-quick: .venv/dev.stamp
+quick: .venv/dev.stamp  ## every test but the browser's, on two cores
 	$(MANAGE) test tests --settings pelk.config.settings_test --exclude-tag browser --noinput --parallel 2
 
 browser: .venv/dev.stamp

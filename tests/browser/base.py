@@ -1,8 +1,14 @@
 """A browser for the journeys: one Chromium, a clean page a test, no error forgiven."""
 
+import atexit
+from functools import cache
+
+from django.apps import apps
+from django.conf import settings
+from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.servers.basehttp import WSGIRequestHandler
-from django.test import tag
+from django.test import Client, tag
 from playwright.sync_api import expect, sync_playwright
 
 from tests.browser.chromium import ARGUMENTS, CHROMIUM
@@ -22,30 +28,40 @@ WSGIRequestHandler.disable_nagle_algorithm = True
 expect.set_options(timeout=15_000)
 
 
+@cache
+def the_browser():
+    """Return the Chromium of this process; starting one for each class took a minute."""
+    playwright = sync_playwright().start()
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+    atexit.register(playwright.stop)
+    atexit.register(browser.close)
+    return browser
+
+
+class KeptStaticFiles(StaticFilesHandler):
+    """Styles and scripts asked for once a visit, as the real server has them kept."""
+
+    def serve(self, request):
+        response = super().serve(request)
+        response.headers["Cache-Control"] = "max-age=3600"
+        return response
+
+
 @tag("browser")
 class BrowserTestCase(StaticLiveServerTestCase):
     """Fails on any JavaScript error, console error or CSP violation."""
 
     size = {"width": 1280, "height": 800}
-
-    @classmethod
-    def setUpClass(cls):
-        super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
-
-    @classmethod
-    def tearDownClass(cls):
-        cls.browser.close()
-        cls.playwright.stop()
-        super().tearDownClass()
+    static_handler = KeptStaticFiles
+    # Named, the tables are emptied after a test without making every permission anew.
+    available_apps = [config.name for config in apps.get_app_configs()]
 
     def setUp(self):
         self.troubles = []
         self.page = self.open_page()
 
     def open_page(self, **options):
-        context = self.browser.new_context(
+        context = the_browser().new_context(
             viewport=self.size, base_url=self.live_server_url, **options
         )
         self.addCleanup(context.close)
@@ -79,10 +95,21 @@ class BrowserTestCase(StaticLiveServerTestCase):
         return left
 
     def sign_in(self, user):
+        """Give the page the cookie of a person who has signed in."""
+        client = Client()
+        client.force_login(user)
+        cookie = client.cookies[settings.SESSION_COOKIE_NAME].value
+        self.page.context.add_cookies(
+            [{"name": settings.SESSION_COOKIE_NAME, "value": cookie, "url": self.live_server_url}]
+        )
+
+    def sign_in_by_hand(self, user):
         self.page.goto("/yard/sign-in/")
         self.page.get_by_label("Email").fill(user.email)
         self.page.get_by_label("Password").fill(PASSWORD)
         self.page.get_by_role("button", name="Sign in").click()
+        # Away from here before the answer is there, one would arrive a stranger.
+        self.page.wait_for_selector("body[data-who]")
 
 
 class StockedTestCase(BrowserTestCase):

@@ -88,7 +88,7 @@ class Barrow(BrowserTestCase):
         self.assertEqual(refused.value.status, 409)
         expect(page.get_by_text("1 thing you wrote is kept on this phone")).to_be_visible()
         other = make_user("other@cove.example", "Cove")
-        self.sign_in(other)
+        self.sign_in_by_hand(other)
         page.goto(self.live_server_url + "/today/")
         expect(page.get_by_text("kept on this phone")).to_be_hidden()
         page.context.set_offline(True)
@@ -98,7 +98,7 @@ class Barrow(BrowserTestCase):
         # The first one is back: what they wrote is still there, and is sent.
         page.context.set_offline(False)
         page.context.clear_cookies()
-        self.sign_in(self.user)
+        self.sign_in_by_hand(self.user)
         page.goto(card)
         expect(self.ticked()).to_have_count(1, timeout=15_000)
         expect(page.get_by_text("kept on this phone")).to_be_hidden(timeout=15_000)

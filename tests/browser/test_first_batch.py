@@ -260,7 +260,7 @@ class WithoutScripts(BrowserTestCase):
         user = make_user()
         recipe = make_recipe(user)
         self.page = page = self.open_page(java_script_enabled=False)
-        self.sign_in(user)
+        self.sign_in_by_hand(user)
         page.goto(recipe.get_absolute_url())
         page.get_by_label("Parts of Pumice").fill("2")
         page.get_by_role("button", name="Save", exact=True).click()
