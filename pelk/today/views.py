@@ -15,8 +15,8 @@ from pelk.today.domain.day import day_of_yard
 from pelk.today.domain.jump import LONGEST, jumps
 from pelk.today.pages import seasons_of_pots, start_page
 from pelk.ui.numbers import read_number
-from pelk.ui.resting_chart import lanes
-from pelk.ui.season_nitrogen import season_nitrogen_svg
+from pelk.ui.resting_chart import lanes, resting_numbers
+from pelk.ui.season_nitrogen import season_nitrogen_svg, season_numbers
 from pelk.yards.middleware import YardRequest
 
 WIDE, NARROW = 462, 358
@@ -40,6 +40,7 @@ def today(request: YardRequest) -> HttpResponse:
             for css, width in (("only-l", WIDE), ("only-s", NARROW))
             if seasons
         ],
+        "season_numbers": season_numbers(seasons, on),
         "air": sig(request.yard.measures.degrees(day.weather.air_c)),
         "degree_unit": request.yard.measures.degree_unit,
         "is_new": not Recipe.objects.of(request.yard).exists()
@@ -48,6 +49,7 @@ def today(request: YardRequest) -> HttpResponse:
             (css, lanes(day.resting, on, width=width))
             for css, width in (("only-l", WIDE), ("only-s", NARROW))
         ],
+        "resting_numbers": resting_numbers(day.resting),
     }
     return render(request, "today/today.html", context)
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from pelk.ui.chart_numbers import ChartNumbers, lane_numbers
 from pelk.ui.scales import Scale, Tick
 
 LEFT, ROW, TOP, FOOT, RIGHT = 126, 42, 34, 8, 10
@@ -78,6 +79,19 @@ def lanes(heaps: Sequence[Resting], today: date, *, width: int) -> Lanes | None:
         base=height - FOOT,
         lanes=[_lane(h, i, first, days, x) for i, h in enumerate(heaps)],
         months=_months(first, days, x),
+    )
+
+
+def resting_numbers(heaps: Sequence[Resting]) -> ChartNumbers:
+    """Return the same lanes as a table."""
+
+    def told(day: date | None) -> str:
+        return f"{day:%-d %b %Y}" if day else "–"
+
+    heads = ("heap", "name", "mixed", "ready about", "likely from", "to")
+    days = ((h, (h.made, h.ready, h.early, h.late)) for h in heaps)
+    return lane_numbers(
+        "heaps-curing", heads, [(h.code, h.name, *(told(d) for d in each)) for h, each in days]
     )
 
 

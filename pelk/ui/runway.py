@@ -131,14 +131,18 @@ def runway(
     begun: datetime | None = None,
     today: float | None = None,
     forecast_at_mixing: Sequence[tuple[float, float]] = (),
+    span: tuple[float, float] | None = None,
 ) -> Runway:
-    """Lay out the runway; readings and what was foretold are (days since mixing, pH)."""
+    """Lay out the runway; readings and what was foretold are (days since mixing, pH).
+
+    ``span`` is the pH at foot and top where several stand side by side.
+    """
     days = len(ahead.middle) - 1 if ahead else 28
     days = int(max([days, *(d * 1.1 for d, _ in readings), (today or 0) * 1.1]))
     left, right = LEFT, width - RIGHT
     strip = STRIP + STRIP_GAP if ahead and ahead.still_to_work else 0.0
     base = height - BASE - strip
-    low, high = _span(ahead, band, [*readings, *forecast_at_mixing])
+    low, high = span or span_of(ahead, band, [*readings, *forecast_at_mixing])
     x, y = Scale(0, days, left, right), Scale(low, high, base, TOP)
     band_y, band_base = y(band[1]), y(band[0])
     shown = _lines(ahead, x, y)
@@ -198,9 +202,10 @@ def _numbers(
     return chart_numbers("ph-forecast", heads, rows)
 
 
-def _span(
-    ahead: Ahead | None, band: tuple[float, float], readings: Sequence[tuple[float, float]]
+def span_of(
+    ahead: Ahead | None, band: tuple[float, float], readings: Sequence[tuple[float, float]] = ()
 ) -> tuple[float, float]:
+    """Return the pH at the foot and at the top of a runway that shows all of it."""
     seen = [*band, *(ph for _, ph in readings)]
     if ahead:
         seen += [float(ahead.low.min()), float(ahead.high.max())]

@@ -9,6 +9,7 @@ from datetime import date, timedelta
 from django.utils.html import escape
 from django.utils.safestring import SafeString
 
+from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
 from pelk.ui.scales import Scale, path
 
 LANE, NAME, TOP, FOOT, EDGE = 34, 20, 24, 6, 4
@@ -36,11 +37,9 @@ class PotsNitrogen:
 
 def season_nitrogen_svg(rows: Sequence[PotsNitrogen], today: date, width: int) -> SafeString:
     """Draw the seasons that are shown on one axis of time; nothing where there are none."""
-    if not rows:
+    shown, first, last = _shown(rows, today)
+    if not shown:
         return SafeString("")
-    first = max(min(today, *(r.start for r in rows)), today - timedelta(days=BACK_DAYS))
-    last = min(max(r.end for r in rows), today + timedelta(days=AHEAD_DAYS))
-    shown = [r for r in rows if r.end > first and r.start < last]
     along = Scale(first.toordinal(), last.toordinal(), EDGE, width - EDGE)
     height = TOP + len(shown) * (LANE + NAME) + FOOT
     drawn = [_month(day, along, height) for day in _months(first, last, along)]
@@ -52,11 +51,46 @@ def season_nitrogen_svg(rows: Sequence[PotsNitrogen], today: date, width: int) -
         f"{r.name}: {f'short in {len(r.short_weeks)} weeks' if r.short_weeks else 'enough'}"
         for r in shown
     )
+    left, right = (along(day.toordinal()) for day in (first, _weeks(first, last)[-1]))
     return SafeString(
-        f'<svg class="chart season-n" width="{width}" height="{height}" '
-        f'viewBox="0 0 {width} {height}" role="group" aria-label="Nitrogen of the season: '
+        f'<svg class="chart season-n" data-left="{left}" data-right="{right}" width="{width}" '
+        f'height="{height}" viewBox="0 0 {width} {height}" role="group" '
+        f'aria-label="Nitrogen of the season: '
         f'{escape(said)}">{"".join(drawn)}</svg>'
     )
+
+
+def season_numbers(rows: Sequence[PotsNitrogen], today: date) -> ChartNumbers | None:
+    """Return the same by week: what each group gets and needs; None where there is no group."""
+    shown, first, last = _shown(rows, today)
+    if not shown:
+        return None
+    heads = ["week of", *(f"{r.name} {word}, mg/L" for r in shown for word in ("gets", "needs"))]
+    told = [
+        (float(day.toordinal()), [f"{day:%-d %b}", *(n for r in shown for n in _of_week(r, day))])
+        for day in _weeks(first, last)
+    ]
+    return chart_numbers("nitrogen-of-the-season", heads, told)
+
+
+def _shown(rows: Sequence[PotsNitrogen], today: date) -> tuple[list[PotsNitrogen], date, date]:
+    """Return the seasons that are shown, and from when to when."""
+    earliest, latest = today - timedelta(days=BACK_DAYS), today + timedelta(days=AHEAD_DAYS)
+    shown = [r for r in rows if r.end > earliest and r.start < latest]
+    first = max(min([today, *(r.start for r in shown)]), earliest)
+    last = min(max([today, *(r.end for r in shown)]), latest)
+    return shown, first, last
+
+
+def _weeks(first: date, last: date) -> list[date]:
+    return [first + timedelta(days=d) for d in range(0, max((last - first).days, 1), 7)]
+
+
+def _of_week(row: PotsNitrogen, day: date) -> tuple[str, str]:
+    week = (day - row.start).days // 7
+    if not 0 <= week < len(row.needs):
+        return "–", "–"
+    return f"{row.gets[week]:.1f}", f"{row.needs[week]:.1f}"
 
 
 def _lane(row: PotsNitrogen, along: Scale, first: date, last: date, top: float) -> str:

@@ -232,6 +232,13 @@ class Versions(TestCase):
         said = dict(table.says)["b"]
         self.assertTrue(any("more sphagnum peat" in s for s in said), said)
         self.assertTrue(any("lower" in s and "pH ends" in s for s in said), said)
+        # Drawn from one foot to one top, and told in one table by day.
+        ticks = [[t.text for t in c.run.ph_ticks] for c in table.columns]
+        self.assertEqual(ticks[0], ticks[1])
+        self.assertEqual(table.numbers.heads[1:4:2], ("a: pH", "b: pH"))
+        ends = [table.columns[i].shown.evaluation.forecast.ph[1][-1] for i in (0, 1)]
+        last = table.numbers.rows[-1].cells
+        self.assertEqual([last[1], last[3]], [f"{ph:.1f}" for ph in ends])
         same = self.client.get(f"/bench/compare/?v={one.pk}&v={one.pk}&r=999").context["table"]
         self.assertEqual(same.says, [("b", ["no difference worth noting"])])
         few = self.client.get(f"/bench/compare/?v={one.pk}", follow=True)

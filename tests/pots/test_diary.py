@@ -77,6 +77,10 @@ class Diary(TestCase):
         self.assertEqual((len(above.heights), len(below.heights)), (3, 3))
         self.assertLess(above.flower.x, below.flower.x)
         self.assertTrue(above.area and below.area)
+        told = page.context["desk"].numbers.rows
+        self.assertEqual(len(told), 8)
+        self.assertEqual(told[0].cells[1:3], (above.title, "12\u00a0cm"))
+        self.assertIn("first flower", told[2].cells[-1])
 
     def test_other_pots_stand_beside(self):
         other = make_pots(self.user, name="Other tubs", crop="fruiting")

@@ -42,6 +42,9 @@ class Jars(TestCase):
         self.assertTrue(answer.rate.startswith("3 g/L"), answer.rate)
         self.assertIn("120", answer.whole)
         self.assertContains(page, '<circle class="pt"', count=5)
+        rows = answer.plot.numbers.rows
+        self.assertEqual(rows[-1].cells, ("4 g/L", "6.5", "6.5"))
+        self.assertEqual([row.share for row in rows], [0, 0.25, 0.5, 0.75, 1])
 
     def test_it_never_reads_beyond_the_jars(self):
         page = self.read(make_jars(self.user, target_ph=7.5), 4.5, 5.0, 5.5, 6.0, 6.5)

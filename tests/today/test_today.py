@@ -6,7 +6,7 @@ from django.test import TestCase
 from django.utils import timezone
 
 from pelk.barrow.services import make_batch
-from pelk.ui.resting_chart import Resting, lanes
+from pelk.ui.resting_chart import Resting, lanes, resting_numbers
 from tests.factories import make_heap, make_reading, make_recipe, make_user
 
 URL = "/today/"
@@ -74,3 +74,7 @@ class Today(TestCase):
         self.assertAlmostEqual(lane.box_x, drawn.today, delta=0.2)
         self.assertLess(lane.box_x + lane.box_width, 462)
         self.assertIsNone(lanes([], today, width=462))
+        table = resting_numbers([heap])
+        self.assertEqual(table.rows[0].cells[:2], ("T1", "Tea"))
+        self.assertEqual(table.rows[0].cells[3], f"{ready:%-d %b %Y}")
+        self.assertFalse(table.has_axis)

@@ -13,7 +13,7 @@ from pelk.ui.chart_numbers import chart_numbers
 from pelk.ui.dots import CLEAR, WIDTH, R, dots_svg
 from pelk.ui.months_chart import months_svg
 from pelk.ui.ph_dot import ph_dot_svg
-from pelk.ui.season_nitrogen import PotsNitrogen, season_nitrogen_svg
+from pelk.ui.season_nitrogen import PotsNitrogen, season_nitrogen_svg, season_numbers
 from pelk.ui.small_releases import small_releases
 from pelk.ui.tally import tally_svg
 from pelk.ui.time_strip import MARK, Happened, time_strip_svg
@@ -83,6 +83,10 @@ class Pictures(SimpleTestCase):
         self.assertEqual(drawn.count("hungry"), 2)
         self.assertNotIn("Long ago", drawn)
         self.assertEqual(season_nitrogen_svg([], today, 460), "")
+        table = season_numbers(rows, today)
+        self.assertEqual(table.heads[1:], ("Tea <pots> gets, mg/L", "Tea <pots> needs, mg/L"))
+        self.assertEqual((len(table.rows), table.rows[19].cells[1:]), (20, ("0.2", "1.0")))
+        self.assertIsNone(season_numbers([], today))
 
 
 class Uploads(SimpleTestCase):

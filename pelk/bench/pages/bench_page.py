@@ -5,15 +5,22 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-import numpy as np
 from django.utils import timezone
 from django.utils.html import format_html
 from msgspec import UNSET
 
 from pelk.bench.formats.documents import MixDocument
 from pelk.bench.pages import sums
+from pelk.bench.pages.ahead import pen_line, runways_of
+from pelk.bench.pages.charge_rows import (
+    ChargeRow,
+    DriverShown,
+    TraceRow,
+    charge_rows,
+    driver_rows,
+    trace_rows,
+)
 from pelk.bench.pages.verdicts import (
-    ELEMENTS,
     MOST_SHOWN,
     PH_KINDS,
     Graded,
@@ -23,24 +30,19 @@ from pelk.bench.pages.verdicts import (
     ready_verdict,
     what_is_right,
 )
-from pelk.core.advice.judged_supply import needs_of, reaches_of, state_of
 from pelk.core.advice.judgement import Judgement
 from pelk.core.base.figures import Figure
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.cautions import Caution
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.core.evaluation.season_supply import ElementSupply
-from pelk.core.evaluation.trace_elements import NAMES as TRACE_NAMES
-from pelk.core.evaluation.trace_elements import covers_traces, trace_state
 from pelk.core.materials.feeding_styles import FeedingStyle, FeedingWay
 from pelk.core.materials.material import Range
-from pelk.core.simulation.forecast import Forecast
 from pelk.core.vessels.loads import Loads, barrow_loads
 from pelk.ui.charge_units import ChargeUnits
-from pelk.ui.charts import ChargeBar, Stuff, charge_bar, soil_bar
+from pelk.ui.charts import Stuff, soil_bar
 from pelk.ui.cutaway import Cutaway, Layer, Sprinkle, cutaway
 from pelk.ui.feeding_styles import word_of
-from pelk.ui.runway import Ahead, Runway, runway
+from pelk.ui.runway import Runway
 from pelk.ui.textures import texture_of
 from pelk.ui.units import Measures
 from pelk.yards.models import Yard
@@ -49,16 +51,6 @@ STYLE_DAY = 30
 KEYS = "abcdefghijklmnopqrstuvwxyz"
 ROW_PX, HEAD_PX = 44, 34  # heights of the parts table beside the picture
 PICTURE_PX = 492
-# Findings take their room from the runway: the side stays on one screen.
-PEN_POINTS, TELLING_OFF = 30, 0.1
-RUNWAY_TALL_PX, RUNWAY_SHORT_PX = 194, 154
-# Amounts from here on are written whole. [in their unit]
-WHOLE_FROM = 10
-# The runway is drawn for its slot, never scaled: desk, tablet, phone. A page that does
-# not say which slot it has gets all three, and shows the one that fits.
-RUNWAY_PX = {"only-xl": 462, "only-m": 396, "only-s": 358}
-WORDS = {state: state for state in ("short", "within", "plenty")}
-STATES = {"short": "short", "within": "good", "plenty": "plenty"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,40 +74,6 @@ class DoseShown:
     rate: str
     spread: str
     cost: str
-
-
-@dataclass(frozen=True, slots=True)
-class ChargeRow:
-    """One element of the charge."""
-
-    element: str
-    name: str
-    written: str
-    bar: ChargeBar
-    reaches: str
-    needs: str
-    total: str
-    state: str
-    word: str
-
-
-@dataclass(frozen=True, slots=True)
-class TraceRow:
-    """One trace of the mix."""
-
-    name: str
-    key: str
-    amount: str
-    state: str
-    word: str
-
-
-@dataclass(frozen=True, slots=True)
-class DriverShown:
-    """What moves the pH, as the sheet shows it."""
-
-    name: str
-    amount: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,12 +126,12 @@ class BenchPage:
     def drivers(self) -> list[DriverShown]:
         """What moves the pH; the answer to an edit does not ask for it."""
         ahead = self.evaluation.forecast
-        return _drivers(ahead) if ahead else []
+        return driver_rows(ahead) if ahead else []
 
     @property
     def traces(self) -> list[TraceRow]:
         """What it gives of traces; the answer to an edit does not ask for it."""
-        return _traces(self.evaluation)
+        return trace_rows(self.evaluation)
 
     def figure(self, key: str) -> Figure | None:
         """Return the figure that a "why" asks for."""
@@ -227,9 +185,6 @@ def bench_page(
     measures = yard.measures
     loads = loads_of(evaluation, yard)
     calm = [c for c in evaluation.cautions if not c.stops]
-    ahead = evaluation.forecast
-    slots = [("", RUNWAY_PX[slot])] if slot in RUNWAY_PX else list(RUNWAY_PX.items())
-    rows = evaluation.supply.elements.values() if evaluation.supply else ()
     air, held = evaluation.air, evaluation.water_held
     how = ChargeUnits(*units, pot_l=_pot_l(evaluation))
     findings = graded(judgement)
@@ -240,8 +195,6 @@ def bench_page(
         None if has_ph else ph_line(evaluation),
         *_by_style(evaluation, goal),
     ]
-    size = RUNWAY_SHORT_PX if len(findings) >= MOST_SHOWN else RUNWAY_TALL_PX
-    runways = [(css, _runway(ahead, evaluation, (px, size))) for css, px in slots if ahead]
     costs = [
         "" if line.used is None else yard.money.write(line.used) for line in evaluation.cost.lines
     ]
@@ -274,11 +227,11 @@ def bench_page(
             for d, cost in zip(evaluation.doses, costs[len(evaluation.bulk) :], strict=False)
         ],
         picture=_picture(evaluation, measures),
-        charge=[_charge(row, evaluation, how) for row in rows],
+        charge=charge_rows(evaluation, how),
         charge_unit=how.shown,
         cure=sums.cure_says(evaluation),
         beside=sums.beside_a_bag(evaluation, yard, beside),
-        runways=runways,
+        runways=runways_of(evaluation, slot, is_short=len(findings) >= MOST_SHOWN),
         soil=soil_bar(air.value or 0, held.value or 0) if air and held else [],
         wanted_air=f"{evaluation.wanted_air:.0%}",
         salts=sums.salts(evaluation),
@@ -365,89 +318,3 @@ def _picture(evaluation: Evaluation, measures: Measures) -> Cutaway:
         height=PICTURE_PX,
         rows_y=rows_y,
     )
-
-
-def _charge(row: ElementSupply, evaluation: Evaluation, how: ChargeUnits) -> ChargeRow:
-    name, days = (ELEMENTS[row.element], evaluation.forecast.days if evaluation.forecast else 0)
-    end = row.free.value or 0.0
-    total = row.total.total.value or 0.0
-    free = (row.free_at[0], row.free_at[30], end)
-    factor = how.factor(row.element)
-    return ChargeRow(
-        element=row.element,
-        name=name,
-        written=how.name(row.element),
-        bar=charge_bar(name, free, total, row.demand, days),
-        reaches=whole_amount(reaches_of(row) * factor),
-        needs=whole_amount(needs_of(row) * factor),
-        total=sig(total * factor, 2),
-        state=STATES[state_of(row)],
-        word=WORDS[state_of(row)],
-    )
-
-
-def whole_amount(value: float) -> str:
-    """Write an amount so that reaches and needs can be subtracted by eye."""
-    return f"{value:.0f}" if value >= WHOLE_FROM else sig(value, 2)
-
-
-def _drivers(forecast: Forecast) -> list[DriverShown]:
-    return [
-        DriverShown(d.name, f"{d.at(forecast.days):+.0f}".replace("-", "\u2212"))
-        for d in forecast.drivers
-        if round(d.at(forecast.days))
-    ]
-
-
-def _traces(evaluation: Evaluation) -> list[TraceRow]:
-    ahead = evaluation.forecast
-    if ahead is None:
-        return []
-    rows = []
-    covered = covers_traces(
-        [(b.material, b.share) for b in evaluation.bulk],
-        [(d.material, d.g_per_l) for d in evaluation.doses],
-    )
-    for element, trace in evaluation.traces.items():
-        state = trace_state(element, trace.value or 0.0, covered=covered)
-        rows.append(
-            TraceRow(
-                TRACE_NAMES[element].lower(),
-                trace.quantity.key,
-                sig(trace.value, 2),
-                STATES[state],
-                WORDS[state],
-            )
-        )
-    return rows
-
-
-def ahead_of(forecast: Forecast) -> Ahead:
-    """Return what a runway shows of a forecast."""
-    ammonium = forecast.line.daily("ammonium_mg_l")[: forecast.days + 1]
-    hot = np.flatnonzero(ammonium > forecast.limits.ammonium_mg_l)
-    ready = forecast.ready
-    sulfur, lime = forecast.sulfur_left, forecast.lime_left
-    return Ahead(
-        low=forecast.ph[0],
-        middle=forecast.ph[1],
-        high=forecast.ph[2],
-        ready=(ready.p10, ready.p50, ready.p90),
-        hot_until=int(hot[-1]) if hot.size else 0,
-        sulfur_left=None if sulfur is None else sulfur[: forecast.days + 1],
-        lime_left=None if lime is None else lime[: forecast.days + 1],
-        pen=pen_line(forecast),
-    )
-
-
-def pen_line(forecast: Forecast) -> np.ndarray[tuple[int], np.dtype[np.float64]] | None:
-    """Return what a pen in a slurry shows by day, where salts take a tenth and more off."""
-    days = np.arange(forecast.days + 1)
-    at = np.unique(np.linspace(0, forecast.days, PEN_POINTS).astype(int))
-    off = np.interp(days, at, [forecast.lowered_on(int(day)) for day in at])
-    return forecast.ph[1] - off if float(off.max()) >= TELLING_OFF else None
-
-
-def _runway(forecast: Forecast, evaluation: Evaluation, size: tuple[int, int]) -> Runway:
-    width, height = size
-    return runway(ahead_of(forecast), evaluation.ph_band, width=width, height=height)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+import numpy as np
 from django.utils.safestring import SafeString
 
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import RecipeVersion
-from pelk.bench.pages.bench_page import BenchPage, bench_page, whole_amount
+from pelk.bench.pages.ahead import ahead_of
+from pelk.bench.pages.bench_page import BenchPage, bench_page
+from pelk.bench.pages.charge_rows import whole_amount
 from pelk.bench.selectors import evaluated
 from pelk.core.advice.judged_supply import needs_of, reaches_of
 from pelk.core.advice.judgement import judge
@@ -17,13 +20,17 @@ from pelk.core.base.figures import Figure
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
+from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
 from pelk.ui.dots import dots_svg
 from pelk.ui.refusals import sentence
+from pelk.ui.runway import Runway, runway, span_of
 from pelk.ui.scales import Scale
 from pelk.ui.textures import texture_of
 from pelk.yards.models import Yard
 
 LETTERS, MOST = "abcd", 4
+TOLD = 13
+RUN_PX = (358, 210)
 STACK_H = 150.0
 # What counts as different: points of share, pH, days, a tenth of a nutrient.
 SHARE_POINTS, PH_APART, DAYS_APART, TENTH = 0.02, 0.1, 3, 0.1
@@ -49,6 +56,7 @@ class Column:
     name: str
     shown: BenchPage
     slabs: list[Slab]
+    run: Runway | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +76,7 @@ class Comparison:
     lines: list[Line]
     says: list[tuple[str, list[str]]]
     problems: list[str]
+    numbers: ChartNumbers | None = None
 
 
 def compare(versions: Sequence[RecipeVersion], yard: Yard) -> Comparison:
@@ -86,9 +95,43 @@ def compare(versions: Sequence[RecipeVersion], yard: Yard) -> Comparison:
         columns.append(Column(letter, version, name, shown, _slabs(evaluation)))
     if not columns:
         return Comparison([], [], [], problems)
+    columns = _on_one_scale(columns)
     first = columns[0].shown.evaluation
     says = [(c.letter, differences(first, c.shown.evaluation, yard)) for c in columns[1:]]
-    return Comparison(columns, _lines(columns, yard), says, problems)
+    return Comparison(columns, _lines(columns, yard), says, problems, _numbers(columns))
+
+
+def _on_one_scale(columns: Sequence[Column]) -> list[Column]:
+    """Return the columns with their pH drawn from the same foot to the same top."""
+    made = [(c, c.shown.evaluation) for c in columns]
+    aheads = [(c, e.ph_band, e.forecast and ahead_of(e.forecast)) for c, e in made]
+    spans = [span_of(ahead, band) for _, band, ahead in aheads if ahead]
+    if not spans:
+        return list(columns)
+    span = min(low for low, _ in spans), max(high for _, high in spans)
+    wide, high = RUN_PX
+    return [
+        replace(c, run=runway(ahead, band, width=wide, height=high, span=span) if ahead else None)
+        for c, band, ahead in aheads
+    ]
+
+
+def _numbers(columns: Sequence[Column]) -> ChartNumbers | None:
+    """Return the pH of all of them by day, each with where 8 in 10 end; None without any."""
+    told = [(c, c.shown.evaluation.forecast) for c in columns]
+    known = [(c, f.ph) for c, f in told if f is not None]
+    if not known:
+        return None
+    heads = ["day", *(f"{c.letter}: pH" + word for c, _ in known for word in ("", ", 8 in 10"))]
+    days = max(ph.shape[1] for _, ph in known) - 1
+    rows = []
+    for day in np.unique(np.linspace(0, days, TOLD).astype(int)):
+        cells = [f"day {day}"]
+        for _, ph in known:
+            low, middle, high = (written_ph(float(v)) for v in ph[:, min(day, ph.shape[1] - 1)])
+            cells += [middle, f"{low} to {high}"]
+        rows.append((float(day), cells))
+    return replace(chart_numbers("ph-of-recipes", heads, rows), is_of_many=True)
 
 
 def _slabs(evaluation: Evaluation) -> list[Slab]:
@@ -217,7 +260,7 @@ def differences(first: Evaluation, other: Evaluation, yard: Yard) -> list[str]:
 
 
 def _of_parts(first: Evaluation, other: Evaluation) -> list[str]:
-    one, two = ({b.material.short_name.lower(): b.share for b in e.bulk} for e in (first, other))
+    one, two = ({b.material.spoken_name: b.share for b in e.bulk} for e in (first, other))
     more = [n for n in two if two[n] - one.get(n, 0.0) > SHARE_POINTS]
     less = [n for n in one if one[n] - two.get(n, 0.0) > SHARE_POINTS]
     said = [f"more {', '.join(more)}"] if more else []
@@ -225,7 +268,7 @@ def _of_parts(first: Evaluation, other: Evaluation) -> list[str]:
 
 
 def _of_doses(first: Evaluation, other: Evaluation) -> list[str]:
-    one, two = ({d.material.short_name.lower(): d.g_per_l for d in e.doses} for e in (first, other))
+    one, two = ({d.material.spoken_name: d.g_per_l for d in e.doses} for e in (first, other))
     new = [n for n in two if n not in one]
     gone = [n for n in one if n not in two]
     said = [f"adds {', '.join(new)}"] if new else []

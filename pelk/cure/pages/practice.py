@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from django.utils.safestring import SafeString
 
-from pelk.bench.pages.bench_page import ahead_of
+from pelk.bench.pages.ahead import ahead_of
 from pelk.core.curing.training_heap import (
     Case,
     Outcome,

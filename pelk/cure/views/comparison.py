@@ -10,7 +10,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from pelk.barrow.models import Batch
-from pelk.bench.pages.bench_page import ahead_of
+from pelk.bench.pages.ahead import ahead_of
 from pelk.core.advice.apart import Apart, apart_in_time
 from pelk.core.base.errors import UnknownError
 from pelk.core.simulation.telling import ph_sd

@@ -10,7 +10,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
 from pelk.barrow.models import Batch
-from pelk.bench.pages.bench_page import ahead_of, figures
+from pelk.bench.pages.ahead import ahead_of
+from pelk.bench.pages.bench_page import figures
 from pelk.bench.pages.fitting import LIMES, SULFURS
 from pelk.bench.pages.verdicts import MOST_SHOWN, graded
 from pelk.core.advice.judgement import judge

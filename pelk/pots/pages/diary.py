@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -13,6 +14,7 @@ from pelk.core.crops.living import livings
 from pelk.core.crops.pests import PESTS
 from pelk.pots.models import PotDeed, PotGroup
 from pelk.soils.models import SoilEvent
+from pelk.ui.chart_numbers import ChartNumbers, lane_numbers
 from pelk.ui.scales import Scale, Tick, path
 from pelk.ui.units import Measures
 
@@ -124,6 +126,7 @@ class DiaryPage:
     today: float | None
     says: list[str]
     label: str
+    numbers: ChartNumbers
 
 
 @dataclass(frozen=True, slots=True)
@@ -195,6 +198,7 @@ def diary_page(
         x(now_day) if start <= now_day <= end else None,
         _compared(above, below, today, group.yard.measures, is_same=beside is None),
         f"{group.name}: {_title(above)} above {_title(below)}",
+        _numbers((above, below), group.yard.measures),
     )
 
 
@@ -286,6 +290,27 @@ def _drawn(
         trouble,
         not season.deeds,
     )
+
+
+def _numbers(seasons: Sequence[_Season], measures: Measures) -> ChartNumbers:
+    """Return what both seasons hold, a row for each thing seen or done, by its day."""
+    heads = ("day", "season", "height", "leaves", "pH", "picked", "what was seen or done")
+    rows = []
+    for season in seasons:
+        for deed in season.deeds:
+            had = deed.figures
+            rows.append(
+                (
+                    f"{deed.on:%-d %b %Y}",
+                    _title(season),
+                    measures.span(had["height_cm"]) if "height_cm" in had else "–",
+                    f"{had['leaves']:g}" if "leaves" in had else "–",
+                    f"{had['ph']:.1f}" if "ph" in had else "–",
+                    measures.mass(1000 * had["kg"]) if "kg" in had else "–",
+                    deed.says,
+                )
+            )
+    return lane_numbers("diary", heads, rows)
 
 
 def _fed_mark(deed: PotDeed) -> str:

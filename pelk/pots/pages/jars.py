@@ -13,6 +13,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.materials.material import Material
 from pelk.pots.models import JarTest
+from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
 from pelk.ui.refusals import sentence
 
 # On which day lime jars are read; dolomite is slow.
@@ -48,6 +49,7 @@ class Plot:
     dose_x: float | None
     doses: list[tuple[float, str]]
     phs: list[tuple[float, str]]
+    numbers: ChartNumbers
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,4 +141,12 @@ def _plot(
         x(dose[1]) if dose else None,
         [(x(r), f"{sig(r, 2)}") for r in np.linspace(0, most, 5)],
         [(y(float(p)), f"{p:.1f}") for p in np.arange(first, high, step)],
+        chart_numbers(
+            "jars",
+            ("dose", "pH read", "pH of the curve"),
+            [
+                (r / most, (f"{sig(r, 2)} g/L", f"{p:.1f}", f"{np.polyval(curve, r):.1f}"))
+                for r, p in zip(rates, phs, strict=True)
+            ],
+        ),
     )

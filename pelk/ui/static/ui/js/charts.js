@@ -9,7 +9,7 @@
   function point(event) {
     const svg = event.target.closest?.(".charted svg.chart"), figure = svg && figureOf(svg);
     const line = figure?.querySelector(".chart-at"), table = figure && tableOf(figure);
-    if (!line || !table) return;
+    if (!line || !table?.querySelector("[data-share]")) return;
     const box = svg.getBoundingClientRect(), wide = svg.viewBox.baseVal.width;
     const left = Number(svg.dataset.left) || 0, right = Number(svg.dataset.right) || wide;
     const share = ((event.clientX - box.left) / box.width * wide - left) / (right - left);
