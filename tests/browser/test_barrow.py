@@ -6,10 +6,11 @@ from pelk.barrow.models import Tick
 from pelk.barrow.services import make_batch
 from pelk.cure.models import Reading
 from tests.browser.base import BrowserTestCase
+from tests.browser.keys import ByKeysAlone
 from tests.factories import make_heap, make_recipe, make_user
 
 
-class Barrow(BrowserTestCase):
+class Barrow(ByKeysAlone, BrowserTestCase):
     size = {"width": 390, "height": 844}
 
     def setUp(self):

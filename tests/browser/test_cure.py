@@ -8,10 +8,11 @@ from playwright.sync_api import expect
 from pelk.cure.devices.standins import DeviceServer, Pen
 from pelk.cure.models import Reading
 from tests.browser.base import BrowserTestCase
+from tests.browser.keys import ByKeysAlone
 from tests.factories import PNG, make_heap, make_user
 
 
-class Cure(BrowserTestCase):
+class Cure(ByKeysAlone, BrowserTestCase):
     def setUp(self):
         super().setUp()
         self.user = make_user()

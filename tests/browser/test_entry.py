@@ -7,6 +7,7 @@ import time
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserTestCase
+from tests.browser.keys import ByKeysAlone
 from tests.factories import PASSWORD, make_recipe, make_user
 
 BULK = [
@@ -134,7 +135,7 @@ class Hand(BrowserTestCase):
         expect(page.get_by_role("row", name="Sphagnum peat, light").first).to_contain_text("73%")
 
 
-class FirstMix(BrowserTestCase):
+class FirstMix(ByKeysAlone, BrowserTestCase):
     """From nothing to a true mix: counted, on the phone as at the desk."""
 
     ACTIONS_MOST = 12

@@ -7,6 +7,7 @@ from pelk.bench.models import Recipe
 from pelk.bench.services import plan_recipe
 from pelk.cure.models import Reading
 from tests.browser.base import BrowserTestCase
+from tests.browser.keys import ByKeysAlone
 from tests.factories import (
     PASSWORD,
     make_bag,
@@ -23,7 +24,7 @@ from tests.factories import (
 CURE_PAGES = ("schedule/", "anyway/", "sprout/", "photos/", "logger/")
 
 
-class FirstBatch(BrowserTestCase):
+class FirstBatch(ByKeysAlone, BrowserTestCase):
     def test_from_an_empty_yard_to_the_first_reading(self):
         self.open_a_yard()
         self.fill_the_shelf()

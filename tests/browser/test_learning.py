@@ -9,13 +9,14 @@ from playwright.sync_api import expect
 from pelk.cure.services.readings import record_reading
 from pelk.pots.services.diary import see
 from tests.browser.base import BrowserTestCase
+from tests.browser.keys import ByKeysAlone
 from tests.factories import PNG, make_heap, make_pots, make_recipe, make_user
 
 BULK = [{"material": "sphagnum-peat-light", "parts": 3}, {"material": "perlite", "parts": 1}]
 DOSES = [{"material": "lime-dolomitic-ground", "amount": 3, "unit": "g/L"}]
 
 
-class Learning(BrowserTestCase):
+class Learning(ByKeysAlone, BrowserTestCase):
     def setUp(self):
         super().setUp()
         self.user = make_user()

@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 from pelk.pots.models import PotGroup
 from pelk.soils.models import SoilEvent
 from tests.browser.base import BrowserTestCase
+from tests.browser.keys import ByKeysAlone
 from tests.factories import make_recipe, make_user
 
 BULK = [
@@ -18,7 +19,7 @@ BULK = [
 LIMED = [{"material": "lime-dolomitic-ground", "amount": 3, "unit": "g/L"}]
 
 
-class Tub(BrowserTestCase):
+class TubJourney:
     def setUp(self):
         super().setUp()
         self.user = make_user()
@@ -89,5 +90,11 @@ class Tub(BrowserTestCase):
         self.assertEqual(SoilEvent.objects.exclude(soil=soil).count(), 0)
 
 
-class TubOnThePhone(Tub):
+class Tub(ByKeysAlone, TubJourney, BrowserTestCase):
+    """At the desk, without a mouse."""
+
+
+class TubOnThePhone(TubJourney, BrowserTestCase):
+    """In the yard, by touch."""
+
     size = {"width": 390, "height": 844}

@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 from pelk.pots.models import PotDeed
 from pelk.pots.services.groups import fill
 from tests.browser.base import BrowserTestCase
+from tests.browser.keys import ByKeysAlone
 from tests.factories import make_pots, make_user, yard_of
 
 FINE = [
@@ -29,7 +30,7 @@ FINE = [
 ]
 
 
-class OldSoil(BrowserTestCase):
+class OldSoil(ByKeysAlone, BrowserTestCase):
     size = {"width": 390, "height": 844}
 
     def setUp(self):
@@ -72,7 +73,7 @@ class OldSoil(BrowserTestCase):
         expect(page.get_by_role("link", name="Old soil, Fine tub").first).to_be_visible()
 
 
-class InUse(BrowserTestCase):
+class InUse(ByKeysAlone, BrowserTestCase):
     def setUp(self):
         super().setUp()
         self.user = make_user()

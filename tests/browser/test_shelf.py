@@ -9,12 +9,13 @@ from pelk.shelf.models.lab import LabReport
 from pelk.shelf.models.materials import Material
 from pelk.shelf.models.measures import HandMeasure
 from tests.browser.base import BrowserTestCase
+from tests.browser.keys import ByKeysAlone
 from tests.factories import make_bag, make_recipe, make_user, yard_of
 
 REPORT = "Dry matter 54 %\nTotal N 1.62 % DM\nMgO 5.14 % DM\nP2O5 0.71 % DM"
 
 
-class Shelf(BrowserTestCase):
+class Shelf(ByKeysAlone, BrowserTestCase):
     def setUp(self):
         super().setUp()
         self.user = make_user()
