@@ -12,6 +12,7 @@ from pelk.barrow.domain.mixing_vessels import VESSELS, MixedIn
 from pelk.barrow.models import Batch
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
+from pelk.ui.days import DayInput
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -28,7 +29,7 @@ class MakeForm(MarkedForm):
     mixed_on = forms.DateField(
         label="mixed already, on",
         required=False,
-        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        widget=DayInput(),
         error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
 

@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from pelk.core.crops.pests import PESTS
 from pelk.pots.models import PotGroup
+from pelk.ui.days import DayInput
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.picture_field import MOST_MB, PictureField
 
@@ -37,7 +38,7 @@ class SawForm(MarkedForm):
     on = forms.DateField(
         label="Date (blank: today)",
         required=False,
-        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        widget=DayInput(),
         error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
 

@@ -19,6 +19,7 @@ from pelk.core.simulation.life import Placed
 from pelk.pots.domain.fed import Given
 from pelk.pots.models import PotGroup
 from pelk.soils.models import SoilEvent
+from pelk.ui.days import DayInput
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import FILLED, MASSES, sizes
 
@@ -53,7 +54,7 @@ class FedForm(MarkedForm):
     on = forms.DateField(
         label="Date (blank: today)",
         required=False,
-        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        widget=DayInput(),
         error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
 

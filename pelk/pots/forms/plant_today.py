@@ -16,6 +16,7 @@ from pelk.core.crops.named import agreed, crops_named
 from pelk.core.vessels.trade_pots import kinds
 from pelk.pots.models import PotGroup
 from pelk.pots.services.groups import GroupSaid
+from pelk.ui.days import DayInput
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -34,7 +35,7 @@ class PlantTodayForm(MarkedForm):
     on = forms.DateField(
         label="Date (blank: today)",
         required=False,
-        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        widget=DayInput(),
         error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
     reason = forms.CharField(

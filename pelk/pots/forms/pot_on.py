@@ -13,6 +13,7 @@ from pelk.core.vessels.trade_pots import kinds
 from pelk.pots.models import PotGroup
 from pelk.pots.selectors import HeapLeft
 from pelk.pots.services.groups import GroupSaid
+from pelk.ui.days import DayInput
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 
@@ -30,7 +31,7 @@ class PotOnForm(MarkedForm):
     on = forms.DateField(
         label="Date (blank: today)",
         required=False,
-        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        widget=DayInput(),
         error_messages={"invalid": "Enter a day, such as 2026-06-03."},
     )
 

@@ -15,6 +15,7 @@ from pelk.core.base.figures import Figure
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig as write_sig
 from pelk.core.evaluation.cautions import CLOSING, Caution
+from pelk.ui.days import day_in_words
 from pelk.ui.numbers import label_grade
 from pelk.ui.practice_words import practice_in
 from pelk.ui.svg import charge_bar_svg, texture_url
@@ -112,6 +113,12 @@ def why(key: str, name: str = "", more: str = "") -> SafeString:
         more,
         about,
     )
+
+
+@register.simple_tag
+def day_says(value: str) -> SafeString:
+    """Say a day in words beside its field; the page's script says the next one."""
+    return format_html('<output class="day-says">{}</output>', day_in_words(value))
 
 
 @register.simple_tag
