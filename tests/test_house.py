@@ -158,6 +158,18 @@ class Words(SimpleTestCase):
                     spaces = side.value.strip().count(" ")
                     self.assertLess(spaces, 2, f"{path}:{node.lineno} {side.value!r}")
 
+    def test_views_and_domain_make_no_sentences(self):
+        """A station's words stand in its templates and `pages/`; a form has its refusals."""
+        sentence = re.compile(r"[A-Z“{].*[a-z}] [a-z{].*[.?!]$", re.DOTALL)
+        stated = {(path, e.value.lineno) for path, e in nodes(ast.Expr)}
+        for path, node in nodes(ast.Constant, ast.JoinedStr):
+            room = path.with_suffix("").parts[1:-1] or (path.stem,)
+            if room[0] not in ("views", "domain") or (path, node.lineno) in stated:
+                continue
+            parts = node.values if isinstance(node, ast.JoinedStr) else [node]
+            text = "".join(str(getattr(part, "value", "{}")) for part in parts)
+            self.assertIsNone(sentence.match(text), f"{path}:{node.lineno} {text}")
+
     def test_the_formatter_is_never_switched_off(self):
         for path in FILES:
             self.assertNotIn("fmt: ", path.read_text("utf-8"), path.relative_to(ROOT))

@@ -15,11 +15,13 @@ from pelk.barrow import services
 from pelk.barrow.domain.schedule_cache import ready_date
 from pelk.barrow.forms import MadeForm, MakeForm
 from pelk.barrow.models import Batch
+from pelk.barrow.pages import said
 from pelk.barrow.pages.as_mixed import Consequence, consequences
 from pelk.barrow.pages.card import card_of
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import Recipe
 from pelk.bench.pages.bench_page import bench_page
+from pelk.bench.pages.said import NOT_TO_BE_MADE
 from pelk.bench.pages.verdicts import graded
 from pelk.bench.selectors import evaluated
 from pelk.core.advice.judgement import judge
@@ -54,7 +56,7 @@ def make(request: YardRequest, recipe: int) -> HttpResponse:
     try:
         evaluation = evaluated(row.latest.as_document(), request.yard)
     except DocumentError:
-        messages.error(request, "This recipe can’t be made yet. Fix what is marked here first.")
+        messages.error(request, NOT_TO_BE_MADE)
         return redirect(row)
     typed = {"vessel": "barrow", **request.POST.dict()} if request.POST else None
     form = MakeForm(typed, yard=request.yard, evaluation=evaluation)
@@ -107,7 +109,7 @@ def made(request: YardRequest, batch: int) -> HttpResponse:
             services.record_as_mixed(
                 batch=row, by=request.user, litres=form.litres, grams=form.grams
             )
-            messages.success(request, "Saved. Every figure now uses what really went in.")
+            messages.success(request, said.MADE_SAVED)
             return redirect(row)
     return render(request, "barrow/made.html", {"batch": row, "form": form, "rows": rows})
 

@@ -12,8 +12,9 @@ from pelk.bench.models import Recipe
 from pelk.core.base.rounding import sig
 from pelk.pots.models import PotGroup
 from pelk.today.domain.day import day_of_yard
-from pelk.today.domain.jump import LONGEST, jumps
-from pelk.today.pages import seasons_of_pots, start_page
+from pelk.today.pages import said
+from pelk.today.pages.jump import LONGEST, jumps
+from pelk.today.pages.start import seasons_of_pots, start_page
 from pelk.ui.numbers import read_number
 from pelk.ui.resting_chart import lanes, resting_numbers
 from pelk.ui.season_nitrogen import season_nitrogen_svg, season_numbers
@@ -100,8 +101,7 @@ def weather(request: YardRequest) -> HttpResponse:
         low, high = (sig(measures.degrees(c)) for c in (COLDEST, HOTTEST))
         messages.error(
             request,
-            f"“{text}” is not a temperature. Enter one number in {measures.degree_unit} from {low} "
-            f"to {high}.",
+            said.NOT_WARMTH.format(text=text, unit=measures.degree_unit, low=low, high=high),
         )
     elif value is None:
         request.session.pop(TYPED, None)

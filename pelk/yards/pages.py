@@ -99,3 +99,40 @@ def hardness_rows() -> list[HardnessRow]:
         )
         for name, water in waters.items()
     ]
+
+
+# What the yard says after a deed, or where it cannot be done.
+SETTINGS_SAVED = "Settings saved."
+WATER_KEPT = "The water is kept."
+SIGNED_OUT = "It is signed out."
+HERE_NOW = "You are in {yard} now."
+LEFT = "You left {yard}."
+EMAIL_SUBJECT = "Your new email at Pelk"
+DOOR_SUBJECT = "Your yard at Pelk"
+LINK_SENT = "A link is on its way to {email}; it counts once it is followed."
+LINK_OLD = "This link is too old, or not yours: ask for another."
+EMAIL_NOW = "Your email is {email} now."
+YOU_STAY = "You stay. Nothing is deleted."
+YARD_STAYS = "The yard stays."
+# What browsers call themselves -> what a person calls them; the first that fits.
+BROWSERS = (
+    ("Edg", "Edge"),
+    ("Firefox", "Firefox"),
+    ("Chrome", "Chrome or its kin"),
+    ("Safari", "Safari"),
+)
+MACHINES = (
+    ("Android", "a phone"),
+    ("iPhone", "a phone"),
+    ("iPad", "a tablet"),
+    ("Windows", "Windows"),
+    ("Mac OS", "a Mac"),
+    ("Linux", "Linux"),
+)
+
+
+def browser_named(browser: str) -> str:
+    """Return a browser's name as a person would say it."""
+    what = next((name for mark, name in BROWSERS if mark in browser), "A browser")
+    where = next((name for mark, name in MACHINES if mark in browser), "")
+    return f"{what} on {where}" if where else what

@@ -2,7 +2,7 @@
 
 from django.test import TestCase
 
-from pelk.today.domain.jump import PAGES, jumps
+from pelk.today.pages.jump import PAGES, jumps
 from tests.factories import make_heap, make_own_material, make_pots, make_recipe, make_user, yard_of
 
 

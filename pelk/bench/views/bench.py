@@ -21,7 +21,7 @@ from pelk.bench.formats.documents import DocumentError, MixDocument
 from pelk.bench.forms import edits
 from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm
 from pelk.bench.models import FitAsked, Recipe, RecipeVersion
-from pelk.bench.pages import fitting, options
+from pelk.bench.pages import fitting, options, said
 from pelk.bench.pages.barrow_base import base_of
 from pelk.bench.pages.bench_page import BenchPage, bench_page, goal_of
 from pelk.bench.pages.form_rows import dose_rows, named, part_rows
@@ -110,7 +110,7 @@ def _bench(request: YardRequest, recipe: Recipe | None) -> HttpResponse:
         )
         if LEADS[action]:
             return _leave(request, reverse(LEADS[action], args=[kept.pk]))
-        messages.success(request, f"{kept.name} saved as v{kept.latest.number}.")
+        messages.success(request, said.SAVED.format(name=kept.name, number=kept.latest.number))
         return _leave(request, kept.get_absolute_url())
     if action.startswith("why:"):
         why = action.removeprefix("why:")
@@ -209,7 +209,7 @@ def _read(form: BenchForm, request: YardRequest, held: dict[str, Material]) -> B
         return None
     document, evaluation = form.as_document(), None
     if keeping and form.percent_open is not None:
-        form.errors["bulk"] = "the percents do not come to 100 yet: share the rest out first"
+        form.errors["bulk"] = said.PERCENTS_OPEN
     try:
         samples = 0 if _target(request) == QUICK else SAMPLES
         bought = packages_of(request.yard, held)

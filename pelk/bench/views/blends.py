@@ -12,6 +12,7 @@ from django.views.decorators.http import require_http_methods, require_safe
 from pelk.bench import services
 from pelk.bench.forms.blends import BlendForm, as_posted
 from pelk.bench.models import BlendVersion, FeedBlend
+from pelk.bench.pages import said
 from pelk.bench.pages.blend import BlendPage, blend_page
 from pelk.bench.pages.options import name_options
 from pelk.bench.selectors import choices
@@ -79,7 +80,7 @@ def _blend(request: YardRequest, row: FeedBlend | None) -> HttpResponse:
                 document=form.document,
                 note=request.POST.get("version_note", ""),
             )
-            messages.success(request, f"{kept.name} saved as v{kept.latest.number}.")
+            messages.success(request, said.SAVED.format(name=kept.name, number=kept.latest.number))
             return redirect(kept)
         read = blend_page(form, request.yard, timezone.localdate())
     names = name_options(choices(request.yard)["doses"])

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST, require_safe
 from pelk.bench import services
 from pelk.bench.domain.starting_points import starting_points
 from pelk.bench.models import Recipe
+from pelk.bench.pages import said
 from pelk.bench.pages.book import book_rows, starting_mixes
 from pelk.core.crops.groups import library as crops
 from pelk.ui.pages import render_page
@@ -62,7 +63,7 @@ def recipe_rename(request: YardRequest, recipe: int) -> HttpResponse:
     if name:
         services.rename_recipe(recipe=row, by=request.user, name=name)
     else:
-        messages.error(request, "Give the mix a name: it keeps its old one.")
+        messages.error(request, said.NAMELESS)
     return redirect(row)
 
 

@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_safe
 
 from pelk.bench.models import Recipe, RecipeVersion
+from pelk.bench.pages import said
 from pelk.bench.pages.comparison import MOST
 from pelk.bench.pages.comparison import compare as side_by_side
 from pelk.ui.numbers import read_counts
@@ -19,10 +20,10 @@ def compare(request: YardRequest) -> HttpResponse:
     """Set up to four recipes or versions side by side; the first is the yardstick."""
     versions = _asked(request)
     if len(versions) < 2:
-        messages.info(request, "Tick two to four recipes or versions, then compare them.")
+        messages.info(request, said.COMPARE_HOW)
         return redirect("bench:book")
     if len(versions) > MOST:
-        messages.info(request, f"The first {MOST} are shown.")
+        messages.info(request, said.FIRST_SHOWN.format(most=MOST))
     return render(
         request, "bench/compare.html", {"table": side_by_side(versions[:MOST], request.yard)}
     )

@@ -266,29 +266,47 @@ def _series(
     return np.interp(np.arange(days + 0.5), at, values)
 
 
+@dataclass(frozen=True, slots=True)
+class FarOff:
+    """A pH far from where the forecast has it today: between low and high."""
+
+    ph: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
+class Jump:
+    """A pH far from the one read some days earlier."""
+
+    ph: float
+    last: float
+    days: float
+
+
 def doubts(
     batch: Batch, readings: Sequence[Reading], ph: float | None, method: str, day: float
-) -> str:
-    """Return what is odd about a pH before it is kept; empty where nothing is.
+) -> FarOff | Jump | None:
+    """Return what is odd about a pH before it is kept; None where nothing is.
 
     On mixing day nothing is: a pen that says neutral then is expected, and sets the start.
     """
     if ph is None or day <= FIRST_DAY:
-        return ""
+        return None
     lows, highs = _band(batch, readings)
     if day > len(lows) - 1:
-        return ""
+        return None
     reading = _as_read(batch, day, ph, method)
     days = np.arange(len(lows))
     low, high = (float(np.interp(day, days, edge)) for edge in (lows, highs))
     if not low - FAR_PH <= reading.on_slurry <= high + FAR_PH:
-        return f"pH {ph:g} is far from today’s forecast of {low:.1f} to {high:.1f}."
+        return FarOff(ph, low, high)
     last = next((r for r in readings if r.ph is not None and r.method == method), None)
     if last is not None and last.ph is not None and abs(last.ph - ph) > JUMP_PH:
         since = day - day_of(batch, last)
         if 0 <= since <= JUMP_DAYS:
-            return f"pH {ph:g} is a big change from {last.ph:g}, {since:.0f} days earlier."
-    return ""
+            return Jump(ph, last.ph, since)
+    return None
 
 
 def _band(batch: Batch, readings: Sequence[Reading]) -> Sequence[Sequence[float]]:

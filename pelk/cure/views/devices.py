@@ -17,6 +17,7 @@ from pelk.cure.devices.adapter import DeviceError, DeviceReading, read_at
 from pelk.cure.domain.moisture import squeeze_of
 from pelk.cure.forms.readings import FIELDS
 from pelk.cure.models import LoggerShape, heap_address
+from pelk.cure.pages import said
 from pelk.cure.pages.logger import logger_preview
 from pelk.cure.services.readings import answer_about, record_logged
 from pelk.cure.views.heaps import own_heap
@@ -40,11 +41,9 @@ def pen(request: YardRequest, batch: int) -> HttpResponse:
         messages.error(request, str(error))
         return redirect(f"{heap_address(row.pk)}?{urlencode(_typed(request))}")
     if reading.is_weak:
-        messages.warning(
-            request, f"The battery is at {reading.battery_pct:.0f}%, so this reading may be wrong."
-        )
+        messages.warning(request, said.BATTERY_WEAK.format(share=reading.battery_pct))
     elif reading.is_fading:
-        messages.info(request, f"The battery is at {reading.battery_pct:.0f}%. Change it soon.")
+        messages.info(request, said.BATTERY_FADING.format(share=reading.battery_pct))
     fields = _typed(request) | _fields(reading)
     if reading.kg is not None:
         fields |= squeeze_of(row.evaluation(samples=0), reading.kg)
@@ -84,8 +83,8 @@ def logger(request: YardRequest, batch: int) -> HttpResponse:
         rows = _local(logged.rows)
         count = record_logged(batch=row, by=request.user, rows=rows, name=upload.name)
         there = len(logged.rows) - count
-        known = f" {there} were there already." if there else ""
-        messages.success(request, f"{count} readings imported.{known}")
+        known = said.THERE_ALREADY.format(count=there) if there else ""
+        messages.success(request, said.IMPORTED.format(count=count) + known)
         return redirect("cure:heap", row.pk)
     return render(request, "ui/preview.html", {"preview": logger_preview(row, upload, logged)})
 
@@ -116,7 +115,7 @@ def _placed(logged: Logged, made: float) -> Logged:
     now, problems = timezone.now().timestamp(), list(logged.problems)
     for row in logged.rows:
         if not made - 86400 <= _moment(row) <= now + 300:
-            problems.append((row.line, "is not between mixing day and now"))
+            problems.append((row.line, said.OUTSIDE))
     outside = {line for line, _ in problems}
     rows = tuple(row for row in logged.rows if row.line not in outside)
     return replace(logged, rows=rows, problems=tuple(sorted(problems)))

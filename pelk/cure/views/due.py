@@ -18,6 +18,7 @@ from pelk.cure.domain.due import DueRow, due_rows
 from pelk.cure.domain.learning import learned
 from pelk.cure.domain.visits import visits_of
 from pelk.cure.models import CalendarFeed, Decision
+from pelk.cure.pages import said
 from pelk.cure.pages.heap import unmet_rows
 from pelk.cure.services import due as services
 from pelk.cure.views.heaps import own_heap
@@ -92,9 +93,9 @@ def anyway(request: YardRequest, batch: int) -> HttpResponse:
             services.plant_anyway(
                 batch=row, by=request.user, reason=reason, unmet=[r.name for r in unmet]
             )
-            messages.success(request, "Noted in the log.")
+            messages.success(request, said.NOTED)
             return redirect("cure:heap", row.pk)
-        problem = "Say why: next year you will want to know."
+        problem = said.SAY_WHY
     context = {"batch": row, "unmet": unmet, "reason": reason, "problem": problem}
     return render(request, "cure/anyway.html", context)
 
@@ -103,7 +104,7 @@ def anyway(request: YardRequest, batch: int) -> HttpResponse:
 def calendar_file(request: YardRequest) -> HttpResponse:
     """Send what is due as a calendar file."""
     events = events_of_yard.ask(request.yard, timezone.localdate())
-    name = f"{request.yard.name}: heaps and pots"
+    name = said.CALENDAR.format(yard=request.yard.name)
     body = calendar_of(events, name, request.yard, request.build_absolute_uri)
     answer = HttpResponse(body, content_type=ICS)
     answer["Content-Disposition"] = 'attachment; filename="pelk-heaps.ics"'
@@ -116,7 +117,7 @@ def calendar(request: HttpRequest, token: str) -> HttpResponse:
     """Send what is due to a calendar that knows the private address; revoked ones are gone."""
     feed = get_object_or_404(CalendarFeed.objects.live().select_related("yard"), token=token)
     events = events_of_yard.ask(feed.yard, timezone.localdate())
-    name = f"{feed.yard.name}: heaps and pots"
+    name = said.CALENDAR.format(yard=feed.yard.name)
     body = calendar_of(events, name, feed.yard, request.build_absolute_uri)
     return HttpResponse(body, content_type=ICS)
 
@@ -126,9 +127,7 @@ def feed(request: YardRequest) -> HttpResponse:
     """Make the yard a calendar address, or revoke the one it has."""
     if request.POST.get("action") == "revoke":
         services.revoke_feed(yard=request.yard, by=request.user)
-        messages.success(
-            request, "The address is revoked. Calendars that used it no longer update."
-        )
+        messages.success(request, said.REVOKED)
     else:
         anew = request.POST.get("action") == "another"
         services.open_feed(yard=request.yard, by=request.user, anew=anew)

@@ -33,6 +33,7 @@ from pelk.cure.domain.visits import (
 )
 from pelk.cure.forms.readings import FIELDS, ReadingForm
 from pelk.cure.models import Decision, LoggedImport, MeterCheckRow, Reading, SproutTest
+from pelk.cure.pages import said
 from pelk.cure.pages.glance import SHOWN, heaps_at_a_glance
 from pelk.cure.pages.heap import heap_verdicts, ready_rows, redose_say
 from pelk.cure.services import readings as services
@@ -109,7 +110,7 @@ def reading(request: YardRequest, reading: int) -> HttpResponse:
         try:
             services.correct_reading(reading=row, by=request.user, is_sure=True, **measured)
         except PelkError as error:
-            messages.error(request, f"Not saved. {sentence(error)}")
+            messages.error(request, said.NOT_SAVED.format(why=sentence(error)))
         return redirect("cure:heap", row.batch_id)
     return render(request, "cure/reading.html", {"reading": row, "form": form})
 
@@ -126,7 +127,7 @@ def _doubt(request: YardRequest, row: Batch, newest: list[Reading], form: Readin
         return ""
     data = form.cleaned_data
     day = max((data["taken_at"] - row.made_at).total_seconds() / 86400, 0.0)
-    return doubts(row, newest, data.get("ph"), data["method"], day)
+    return said.doubt(doubts(row, newest, data.get("ph"), data["method"], day))
 
 
 def _page(

@@ -13,6 +13,7 @@ from pelk.core.curing.training_heap import LAST_DAY, Case, cases, played
 from pelk.core.curing.training_probes import PROBES
 from pelk.core.materials.library import library
 from pelk.cure.models import TrainingHeap
+from pelk.cure.pages import said
 from pelk.cure.pages.practice import drawn, ended, runway_of, shown_doses
 from pelk.cure.services import training as services
 from pelk.ui.numbers import read_number
@@ -82,7 +83,7 @@ def _doses(case: Case, typed: dict[str, str]) -> tuple[dict[str, float], str]:
         value = read_number(typed[slug]) if typed[slug].strip() else 0.0
         if value is None or not 0 <= value <= most:
             name = library()[slug].short_name.lower()
-            return {}, f"Enter {name} as a number from 0 to {most:g} g/L."
+            return {}, said.GIVE_WHICH.format(name=name, most=most)
         doses[slug] = value
     return doses, ""
 
@@ -148,6 +149,6 @@ def _act(request: YardRequest, row: TrainingHeap) -> None:
     elif verb == "give":
         slug, grams = (request.POST.get("slug", ""), read_number(request.POST.get("grams", "")))
         if slug not in LATER or grams is None or not 0 < grams <= MOST_G_L:
-            messages.error(request, f"Enter how much as a number up to {MOST_G_L:g} g/L.")
+            messages.error(request, said.GIVE_HOW.format(most=MOST_G_L))
         else:
             services.give(heap=row, slug=slug, g_per_l=grams)

@@ -15,6 +15,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.materials.material import Material as CoreMaterial
 from pelk.exchange.domain.materials import Preview, as_csv, as_json, preview
 from pelk.exchange.domain.recognise import FileKind, kind_of
+from pelk.exchange.pages import said
 from pelk.exchange.pages.materials import materials_preview
 from pelk.shelf.forms.lab import ReportForm
 from pelk.shelf.models.materials import Material, cores_of
@@ -24,10 +25,6 @@ from pelk.ui.uploads import upload_of
 from pelk.yards.middleware import YardRequest
 
 HEAPS = 60
-UNKNOWN = (
-    "This is no logger's file, no laboratory's report, and no materials that Pelk wrote. A "
-    "logger's file has a column of times, a report a name, a number and a unit in each line."
-)
 
 
 class SentOn(HttpResponseRedirect):
@@ -49,7 +46,7 @@ def bring_in(request: YardRequest) -> HttpResponse:
     if kind is FileKind.MATERIALS:
         return SentOn(reverse("exchange:materials"))
     if kind is FileKind.UNKNOWN:
-        context["problem"] = upload.problem or UNKNOWN
+        context["problem"] = upload.problem or said.UNKNOWN
         return render(request, "exchange/bring_in.html", context, status=400)
     if kind is FileKind.LOGGER:
         heaps = Batch.objects.of(request.yard).live().in_cure()
@@ -88,9 +85,7 @@ def materials(request: YardRequest) -> HttpResponse:
 
 def _take(request: YardRequest, coming: list[Preview]) -> HttpResponse:
     count = take_in(yard=request.yard, by=request.user, items=[one.intake for one in coming])
-    messages.success(
-        request, f"{count} imported." if count else "Nothing differed, so nothing was changed."
-    )
+    messages.success(request, said.IMPORTED.format(count=count) if count else said.NOTHING_DIFFERED)
     return redirect(f"{reverse('shelf:list')}?show=own")
 
 

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from pelk.core.base.errors import PelkError
 from pelk.exchange.formats.yard_file import yard_file
+from pelk.exchange.pages import said
 from pelk.exchange.services.yards import MOST_BYTES, is_empty, take_in_yard, unpacked
 from pelk.yards.doors.events import say
 from pelk.yards.doors.limits import DEAR, limited
@@ -40,9 +41,9 @@ def yard_in(request: YardRequest) -> HttpResponse:
     file = request.FILES.get("file")
     problem = ""
     if file is None:
-        problem = "Choose a file that Pelk wrote."
+        problem = said.CHOOSE_FILE
     elif (file.size or 0) > MOST_BYTES:
-        problem = f"That is more than {MOST_BYTES // 1_000_000} MB."
+        problem = said.TOO_LARGE.format(most=MOST_BYTES // 1_000_000)
     else:
         try:
             data, pictures = unpacked(file.read())
@@ -51,7 +52,7 @@ def yard_in(request: YardRequest) -> HttpResponse:
             where = f"{error.path}: " if error.path else ""
             problem = f"{where}{error.message}."
         else:
-            messages.success(request, f"{count} rows are in. Everything stands as it stood.")
+            messages.success(request, said.YARD_IN.format(count=count))
             return redirect("home")
     context = {"is_empty": is_empty(request.yard), "problem": problem}
     return render(request, "exchange/yard.html", context, status=400)

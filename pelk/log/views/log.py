@@ -15,6 +15,7 @@ from django.utils.dateparse import parse_date
 from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST, require_safe
 
+from pelk.log import pages
 from pelk.log.models import Entry, EntryQuerySet, Station
 from pelk.log.services.record import record
 from pelk.ui.cells import plain_cell
@@ -83,7 +84,7 @@ def note(request: YardRequest) -> HttpResponse:
     if text:
         record(yard=request.yard, by=request.user, station=Station.NOTE, text=text[:NOTE_LENGTH])
     else:
-        messages.error(request, "Enter a note first.")
+        messages.error(request, pages.ENTER_FIRST)
     return redirect("log:log")
 
 
@@ -94,7 +95,7 @@ def _strip(request: YardRequest, asked: dict[str, str]) -> SafeString:
         Happened(e.day, "g-log" if e.station == Station.NOTE else f"g-{e.station}", e.text, e.url)
         for e in entries
     ]
-    return time_strip_svg(deeds, f"What was done with {asked['q']}, by day")
+    return time_strip_svg(deeds, pages.DRAWN_BY_DAY.format(what=asked["q"]))
 
 
 def _asked(request: YardRequest) -> dict[str, str]:

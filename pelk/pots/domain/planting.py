@@ -40,18 +40,24 @@ def family_named(plant: str) -> str:
     return agreed(crops_named(plant), "family") or family_of(plant)
 
 
-def same_family_says(group: PotGroup, plant: str, on: date) -> list[str]:
-    """Say that a plant's family grew in the same soil within three years; nothing else."""
+@dataclass(frozen=True, slots=True)
+class GrewHere:
+    """What grew in the same soil, of which family, and since when."""
+
+    name: str
+    family: str
+    since: date
+
+
+def same_family(group: PotGroup, plant: str, on: date) -> GrewHere | None:
+    """Return what of a plant's family grew in the same soil within three years; None else."""
     family = family_named(plant)
     if not family:
-        return []
+        return None
     since = max(on - timedelta(days=ROTATION_DAYS), group.soil.mixed_on if group.soil else date.min)
     grown = group.deeds.filter(deleted_at=None, kind=PotDeed.Kind.PLANTED, on__gte=since, on__lt=on)
     for deed in grown.order_by("-on"):
         before = deed.text.partition(" (")[0]
         if is_same_family(family_named(before) or deed.text, family):
-            return [
-                f"{before.capitalize()} grew in this soil since {deed.on:%-d %B %Y}, of the same "
-                f"family as {plant}, {family}: choose another for three years, or other soil."
-            ]
-    return []
+            return GrewHere(before, family, deed.on)
+    return None

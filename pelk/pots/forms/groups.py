@@ -14,7 +14,7 @@ from pelk.core.crops.groups import library as crops
 from pelk.core.crops.named import agreed, crops_named, family_of
 from pelk.core.vessels.trade_pots import filled_volume, kinds, volume_by_size
 from pelk.pots.domain.feeds import choices_of
-from pelk.pots.domain.planting import same_family_says
+from pelk.pots.domain.planting import same_family
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.ui.days import DayInput
 from pelk.ui.forms import MarkedForm, NumberField
@@ -278,7 +278,14 @@ class DeedForm(MarkedForm):
         """Say what stands against it."""
         data = self.cleaned_data
         if data["kind"] == PotDeed.Kind.PLANTED and not data["beside"]:
-            return same_family_says(group, data["text"], data["on"])
+            grew = same_family(group, data["text"], data["on"])
+            if grew is None:
+                return []
+            return [
+                f"{grew.name.capitalize()} grew in this soil since {grew.since:%-d %B %Y}, of the "
+                f"same family as {data['text']}, {grew.family}: choose another for three years, "
+                "or other soil."
+            ]
         if data["kind"] != PotDeed.Kind.TEA:
             return []
         is_food = "food" in crops()[group.crop].tags

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from pelk.core.old_soil.inspection import Decision, Inspection
+from pelk.core.old_soil.inspection import Decision, Inspection, Route
 from pelk.core.old_soil.prescription import Item
 from pelk.core.old_soil.questions import GOES_TO, ROUTE_STEPS, STEPS, what_would_change
-from pelk.pots.domain.old_soil import MIXED, ROUTES, judged, known_of, prescription_of
+from pelk.pots.domain.old_soil import MIXED, judged, known_of, prescription_of
 from pelk.pots.models import OldSoil
 
 WORDS = {
@@ -20,6 +20,23 @@ WORDS = {
     Item.WATER: "water",
     Item.PELLETS_NOW: "pelletised balanced organic, now",
     Item.PELLETS_LATER: "the rest, in three to four weeks",
+}
+# What a route is called, and how it is marked.
+ROUTES = {
+    Route.DISCARD: ("stop", "Discard", "Do not keep it."),
+    Route.DISCARD_FOR_FOOD: ("stop", "Not for food", "Grow nothing to eat in it."),
+    Route.HOLD: ("wait", "Hold", "Test it first."),
+    Route.AIR_OUT: ("over", "Air it", "It has gone airless."),
+    Route.TREAT: ("over", "Treat", "Treat it, and read again."),
+    Route.FLUSH: ("over", "Rinse", "Rinse it, then judge it again."),
+    Route.NOT_FOR_THIS_CROP: ("stop", "Not for this", "Not for this crop."),
+    Route.MINOR_PART: ("short", "A third", "Use it as a third of a new mix at most."),
+    Route.DUMP_AND_REFRESH: ("good", "Renew", "Worth reviving."),
+    Route.IN_PLACE: ("good", "In place", "Refresh it where it stands."),
+    Route.PARTLY_OUT: ("short", "In part", "Renew the upper part where it stands."),
+    Route.AIR_IN_PLACE: ("over", "Air it", "It went airless: open it where it stands."),
+    Route.REUSE: ("good", "Use it", "Good as it is."),
+    Route.BED: ("good", "Upkeep", "A bed’s yearly upkeep."),
 }
 
 

@@ -13,7 +13,7 @@ from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
 from pelk.pots.domain.feeding import left_in
-from pelk.pots.domain.old_soil import OLD_MIX, ROUTES, as_mix, contents_left, judged
+from pelk.pots.domain.old_soil import OLD_MIX, as_mix, contents_left, judged
 from pelk.pots.models import OldSoil, PotGroup
 from pelk.shelf.selectors import known_materials
 from pelk.shelf.services.materials import Said, add_own, say_values
@@ -69,7 +69,7 @@ def answer(*, soil: OldSoil, by: User | None, key: str, said: str | float) -> No
     if next_step(soil.answers) is None and soil.told_at is None:
         soil.told_at = timezone.now()
         _, decision = judged(soil)
-        _note(soil, by, f"{soil.name}: {ROUTES[decision.route][2]} {decision.why}")
+        _note(soil, by, f"{soil.name}: {decision.why}")
     soil.save(update_fields=["answers", "told_at"])
 
 

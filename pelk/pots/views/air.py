@@ -13,6 +13,7 @@ from pelk.bench.services import save_recipe
 from pelk.pots.domain.air import main_fill, perlite_of, with_aggregate
 from pelk.pots.forms.air import DrainForm, LiftForm
 from pelk.pots.models import PotDeed, PotGroup
+from pelk.pots.pages import said
 from pelk.pots.pages.air import air_of
 from pelk.pots.services import groups as services
 from pelk.pots.views.groups import own_group
@@ -55,14 +56,16 @@ def open_up(request: YardRequest, group: int) -> HttpResponse:
     fill = main_fill(row)
     recipe = fill.batch.recipe if fill and fill.batch else None
     if recipe is None or recipe.deleted_at or not reading.share:
-        messages.error(request, "These pots have no recipe to add it to.")
+        messages.error(request, said.NO_RECIPE)
         return redirect("pots:air", row.pk)
     document = with_aggregate(recipe.latest.as_document(), reading.share)
-    note = f"air for {row.name}: perlite {reading.share:.0%}"
+    note = said.AIR_FOR.format(name=row.name, share=reading.share)
     kept = save_recipe(
         yard=request.yard, by=request.user, document=document, recipe=recipe, note=note
     )
-    messages.success(request, f"{kept.name} saved as v{kept.latest.number}: {note}.")
+    messages.success(
+        request, said.SAVED_WITH.format(name=kept.name, number=kept.latest.number, note=note)
+    )
     return redirect(kept)
 
 

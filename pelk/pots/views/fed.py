@@ -11,6 +11,7 @@ from pelk.bench.views.entering import shop_of
 from pelk.core.base.errors import PelkError
 from pelk.pots.domain.fed import effect_of
 from pelk.pots.forms.fed import FedForm
+from pelk.pots.pages import said
 from pelk.pots.services.fed import give
 from pelk.pots.views.groups import own_group
 from pelk.ui.refusals import sentence
@@ -41,7 +42,7 @@ def fed(request: YardRequest, group: int) -> HttpResponse:
                     on=on,
                     said=form.cleaned_data["said"],
                 )
-                messages.success(request, f"{given.reads}: written down.")
+                messages.success(request, said.WRITTEN_DOWN.format(what=given.reads))
                 return redirect(row)
         except PelkError as error:
             form.add_error("said", sentence(error))

@@ -12,6 +12,7 @@ from pelk.pots.domain.due import rows_of
 from pelk.pots.domain.harvest import guards_of, not_before
 from pelk.pots.forms.groups import DeedForm
 from pelk.pots.models import PotDeed
+from pelk.pots.pages import said
 from pelk.pots.services import groups as services
 from pelk.pots.views.groups import group_context, own_group
 from pelk.ui.pages import way_back
@@ -27,7 +28,7 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
     key, action = request.POST.get("key", ""), request.POST.get("action", "")
     feed_row = next((r for r in rows_of(row, deeds, today) if r.key == key), None)
     if feed_row is None:
-        messages.error(request, "That task is no longer in the plan, which has changed since.")
+        messages.error(request, said.NOT_PLANNED)
     elif action == "back" and feed_row.deed:
         services.DEEDS.put_away(feed_row.deed, by=request.user)
     elif action in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED) and not feed_row.deed:

@@ -12,6 +12,7 @@ from pelk.core.advice.jar_tests import FACTORS
 from pelk.core.base.rounding import sig
 from pelk.pots.forms.jars import JarForm
 from pelk.pots.models import JarTest
+from pelk.pots.pages import said
 from pelk.pots.pages.jars import answer_of, jars_of, read_from
 from pelk.pots.services import jars as services
 from pelk.shelf.pages.material import handling_cautions
@@ -41,10 +42,7 @@ def jars(request: YardRequest, jars: int) -> HttpResponse:
     """Show what to do with the jars, take what they read, and say the dose."""
     row = own_jars(request, jars)
     typed = [request.POST.get(f"ph-{i}", "") for i in range(1, len(FACTORS) + 1)]
-    problems = [
-        "" if _fits(text) else f"“{text}” is not a pH. Enter one number from 2 to 11."
-        for text in typed
-    ]
+    problems = ["" if _fits(text) else said.NOT_A_PH.format(text=text) for text in typed]
     if request.method == "POST" and not any(problems):
         read = [read_number(text) if text.strip() else None for text in typed]
         services.read_jars(jars=row, by=request.user, read=read)

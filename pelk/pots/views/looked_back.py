@@ -8,8 +8,10 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
+from pelk.bench.pages.said import SAVED
 from pelk.bench.services import save_recipe
 from pelk.pots.domain.looked_back import looked_back, seasons_ended, with_changes
+from pelk.pots.pages import said
 from pelk.pots.pages.looked_back import page_of
 from pelk.pots.views.groups import own_group
 from pelk.yards.middleware import YardRequest
@@ -26,14 +28,16 @@ def season(request: YardRequest, group: int, year: int) -> HttpResponse:
     recipe = back.batch.recipe if back.batch else None
     if request.method == "POST":
         if recipe is None or recipe.deleted_at or not back.changes:
-            messages.error(request, "These pots have no recipe to add it to.")
+            messages.error(request, said.NO_RECIPE)
             return redirect("pots:looked_back", row.pk, year)
         document = with_changes(recipe.latest.as_document(), back.changes)
-        note = f"after {row.name} {year}: " + " ".join(c.reason for c in back.changes)
+        note = said.AFTER_SEASON.format(
+            name=row.name, year=year, why=" ".join(c.reason for c in back.changes)
+        )
         kept = save_recipe(
             yard=request.yard, by=request.user, document=document, recipe=recipe, note=note[:200]
         )
-        messages.success(request, f"{kept.name} saved as v{kept.latest.number}.")
+        messages.success(request, SAVED.format(name=kept.name, number=kept.latest.number))
         return redirect(kept)
     context = {
         "group": row,

@@ -14,6 +14,7 @@ from pelk.core.old_soil.questions import BY_KEY, STEPS, UNKNOWN, families
 from pelk.pots.domain.old_soil import OLD_MIX, step_of
 from pelk.pots.forms.groups import OldSoilForm
 from pelk.pots.models import OldSoil, PotGroup
+from pelk.pots.pages import said as words
 from pelk.pots.pages.old_soil import ENOUGH, old_soil_page, standing_soil
 from pelk.pots.services import old_soil as services
 from pelk.shelf.pages.material import handling_cautions
@@ -78,10 +79,10 @@ def _shown(
 
 def _answered(row: OldSoil, key: str) -> tuple[str, str, str]:
     step, said = BY_KEY[key], row.answers[key]
-    words = next((w for name, w, _ in step.options if name == said), None)
+    chosen = next((w for name, w, _ in step.options if name == said), None)
     if said == UNKNOWN:
-        words = "not known"
-    return key, step.ask, words or f"{sig(said)} {step.unit}".strip()
+        chosen = words.NOT_KNOWN
+    return key, step.ask, chosen or f"{sig(said)} {step.unit}".strip()
 
 
 @require_http_methods(["GET", "POST"])
@@ -98,7 +99,7 @@ def answer(request: YardRequest, soil: int) -> HttpResponse:
     if not step.options and said != UNKNOWN:
         number, (low, high) = read_number(said), step.limits
         if number is None or not low <= number <= high:
-            problem = f"“{said}” is not a reading. Enter one number from {low:g} to {high:g}."
+            problem = words.NOT_A_READING.format(text=said, low=low, high=high)
             return _shown(request, row, key, problem, said)
         value = number
     services.answer(soil=row, by=request.user, key=key, said=value)
@@ -112,9 +113,9 @@ def mix(request: YardRequest, soil: int) -> HttpResponse:
     try:
         recipe = services.mix_old_soil(soil=row, by=request.user)
     except PelkError as error:
-        messages.error(request, f"There is nothing to mix. {sentence(error)}")
+        messages.error(request, words.NOTHING_TO_MIX.format(why=sentence(error)))
         return redirect(row)
-    messages.success(request, f"{recipe.name} is on the Bench, with the old soil as a part.")
+    messages.success(request, words.ON_THE_BENCH.format(name=recipe.name))
     return redirect(recipe)
 
 

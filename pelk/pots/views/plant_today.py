@@ -13,12 +13,14 @@ from django.views.decorators.http import require_http_methods
 from pelk.barrow.services import StoppedError
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import Recipe
+from pelk.bench.pages.said import NOT_TO_BE_MADE
 from pelk.bench.pages.verdicts import graded
 from pelk.bench.selectors import evaluated
 from pelk.core.advice.judgement import AT_ONCE, judge
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.simulation.readiness import HELD_UP
 from pelk.pots.forms.plant_today import PlantTodayForm
+from pelk.pots.pages import said
 from pelk.pots.services.plant_today import plant_today
 from pelk.ui.refusals import sentence
 from pelk.yards.doors.once import once
@@ -34,7 +36,7 @@ def plant_recipe(request: YardRequest, recipe: int) -> HttpResponse:
     try:
         evaluation = evaluated(document, request.yard)
     except DocumentError:
-        messages.error(request, "This recipe can’t be made yet. Fix what is marked here first.")
+        messages.error(request, NOT_TO_BE_MADE)
         return redirect(row)
     form = PlantTodayForm(request.POST or None, yard=request.yard, document=document)
     judgement = judge(evaluation)
@@ -54,7 +56,7 @@ def plant_recipe(request: YardRequest, recipe: int) -> HttpResponse:
         except StoppedError as error:
             form.add_error("reason", sentence(error))
         else:
-            messages.success(request, f"{group.name}: planted.")
+            messages.success(request, said.PLANTED.format(name=group.name))
             return redirect(group)
     context = {
         "recipe": row,

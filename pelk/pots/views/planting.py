@@ -16,6 +16,7 @@ from pelk.core.old_soil.inspection import is_same_family
 from pelk.pots.forms.groups import FillForm
 from pelk.pots.forms.planting import BuildForm
 from pelk.pots.models import PotGroup
+from pelk.pots.pages import said
 from pelk.pots.pages.planting import PlantingPage, planting_page
 from pelk.pots.selectors import HeapLeft, family_in, heaps_left
 from pelk.pots.services.planting import plant_in_layers
@@ -39,7 +40,7 @@ def plant(request: YardRequest, group: int) -> HttpResponse:
     form = FillForm(request.POST or None, yard=request.yard, initial=suggested)
     if request.method == "POST" and form.is_valid() and build.is_valid():
         if chosen is None and not form.cleaned_data["what"]:
-            form.add_error("what", "Choose a heap above, or enter what you used.")
+            form.add_error("what", said.CHOOSE_HEAP)
         else:
             _keep(request, row, chosen, form, build, card)
             return redirect(row)

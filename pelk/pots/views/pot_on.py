@@ -10,6 +10,7 @@ from django.views.decorators.http import require_http_methods
 
 from pelk.core.base.errors import PelkError
 from pelk.pots.forms.pot_on import PotOnForm
+from pelk.pots.pages import said
 from pelk.pots.selectors import heaps_left
 from pelk.pots.services import pot_on as services
 from pelk.pots.views.groups import own_group
@@ -40,6 +41,6 @@ def pot_on(request: YardRequest, group: int) -> HttpResponse:
             field = {"batch": "heap", "on": "on"}.get(error.path, "litres")
             form.add_error(field, sentence(error))
         else:
-            messages.success(request, f"{row.name}: potted on.")
+            messages.success(request, said.POTTED_ON.format(name=row.name))
             return redirect(row)
     return render(request, "pots/pot_on.html", {"group": row, "form": form, "heaps": heaps})

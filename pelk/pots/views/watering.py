@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 
 from pelk.pots.domain.watering import TELL_PACE, is_tap, pace_of
 from pelk.pots.models import PotDeed
+from pelk.pots.pages import said
 from pelk.pots.services import groups as services
 from pelk.pots.views.groups import own_group
 from pelk.ui.undo import say_with_undo
@@ -23,13 +24,13 @@ def watered(request: YardRequest, group: int) -> HttpResponse:
     row, today = own_group(request, group), timezone.localdate()
     deeds = list(row.deeds.filter(deleted_at=None, kind__in=TELL_PACE))
     if any(is_tap(d) and d.on == today for d in deeds):
-        messages.info(request, "Watered today: it stands written already.")
+        messages.info(request, said.WATERED_ALREADY)
         return redirect(row)
     deed = services.write_deed(
         group=row, by=request.user, kind=PotDeed.Kind.WATERED, on=today, refreshes=False
     )
     pace = pace_of([deed, *deeds], today)
-    every = f" About every {pace.days:g} days so far." if pace else ""
-    text = f"{row.name}: watered today.{every}"
+    every = said.ABOUT_EVERY.format(days=pace.days) if pace else ""
+    text = said.WATERED.format(name=row.name) + every
     say_with_undo(request, text, reverse("pots:deed_delete", args=[deed.pk]))
     return redirect(row)

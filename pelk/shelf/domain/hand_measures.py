@@ -22,71 +22,25 @@ RULER_W, RULER_H = 340.0, 64.0
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A measure that can be calibrated.
-
-    Attributes
-    ----------
-    how : str
-        The guidance for one filling.
-    used_for : str
-        What it is taken for at the barrow and the pots.
-    """
+    """A measure that can be calibrated."""
 
     key: str
     name: str
-    how: str
-    used_for: str
 
 
 KINDS = {
     kind.key: kind
     for kind in (
-        Kind(
-            "handful",
-            "handful",
-            "Grab powder or granules as you would at the barrow, "
-            "closed. Gloves on if you work in gloves.",
-            "meals and dusts, top-dressing pots",
-        ),
-        Kind(
-            "handful-heaped",
-            "heaped handful",
-            "Cup one hand and heap it with fluffy mix.",
-            "compost and castings by the pot",
-        ),
-        Kind(
-            "double-handful",
-            "double handful",
-            "Cup both hands together and lift.",
-            "mix for one pot, mulch",
-        ),
-        Kind("pinch", "pinch", "Thumb and two fingers.", "traces, wettable sulfur"),
-        Kind(
-            "scoop",
-            "scoop",
-            "Fill your scoop as you do, struck or heaped.",
-            "meals and lime by the load",
-        ),
-        Kind("trowel", "trowelful", "Dig and lift as you do.", "topping up pots"),
-        Kind(
-            "shovel",
-            "shovelful",
-            "Loose mix, heaped, as you load the barrow.",
-            "parts, where no bucket is at hand",
-        ),
-        Kind("spade", "spadeful", "Dig and lift as you do.", "soil and compost by the bed"),
-        Kind(
-            "bucket",
-            "bucket",
-            "To where you call it full. Use water and a jug, or weigh it.",
-            "parts on the barrow card",
-        ),
-        Kind(
-            "barrow",
-            "barrow",
-            "Struck level. Count marked buckets into it.",
-            "the loads of a batch",
-        ),
+        Kind("handful", "handful"),
+        Kind("handful-heaped", "heaped handful"),
+        Kind("double-handful", "double handful"),
+        Kind("pinch", "pinch"),
+        Kind("scoop", "scoop"),
+        Kind("trowel", "trowelful"),
+        Kind("shovel", "shovelful"),
+        Kind("spade", "spadeful"),
+        Kind("bucket", "bucket"),
+        Kind("barrow", "barrow"),
     )
 }
 

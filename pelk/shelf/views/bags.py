@@ -14,6 +14,7 @@ from pelk.core.base.errors import PelkError
 from pelk.shelf.forms.bags import BuyForm, CountForm
 from pelk.shelf.forms.materials import label_elements
 from pelk.shelf.models.bags import Bag
+from pelk.shelf.pages import said
 from pelk.shelf.pages.comparison import MOST_BESIDE, side_by_side
 from pelk.shelf.services import bags as services
 from pelk.shelf.views.materials import own_or_shared
@@ -57,7 +58,7 @@ def buy(request: YardRequest, material: str) -> HttpResponse:
         except PelkError as error:
             form.add_error(None, sentence(error))
         else:
-            messages.success(request, f"{bag.material.short_name}: on your shelf.")
+            messages.success(request, said.ON_SHELF.format(name=bag.material.short_name))
             return redirect("shelf:material", bag.material.slug)
     context = {"form": form, "material": row, "says": label_elements(request.POST)}
     return render(request, "shelf/buy.html", context)
@@ -72,7 +73,7 @@ def bag(request: YardRequest, bag: int) -> HttpResponse:
         services.count_again(
             bag=row, by=request.user, left=form.left_in_it, text=form.cleaned_data["text"]
         )
-        messages.success(request, "Counted.")
+        messages.success(request, said.COUNTED)
         return redirect(row)
     prices, is_us = row.prices(), request.yard.measures.is_us
     gallon_l, pound_kg = (sizes()["gal"], sizes()["lb"] / 1000) if is_us else (1.0, 1.0)
@@ -97,10 +98,10 @@ def comparison(request: YardRequest) -> HttpResponse:
     held = {b.pk: b for b in rows.filter(pk__in=keys[:40])}
     picked = [held[k] for k in dict.fromkeys(keys) if k in held]
     if not picked:
-        messages.info(request, "Tick two to four bags, then set them side by side.")
+        messages.info(request, said.SET_BESIDE_HOW)
         return redirect("shelf:bags")
     if len(picked) > MOST_BESIDE:
-        messages.info(request, f"The first {MOST_BESIDE} are shown.")
+        messages.info(request, said.FIRST_SHOWN.format(most=MOST_BESIDE))
     context = {"table": side_by_side(picked[:MOST_BESIDE], request.yard)}
     return render(request, "shelf/comparison.html", context)
 

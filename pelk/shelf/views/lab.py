@@ -11,6 +11,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.core.base.errors import PelkError
 from pelk.shelf.forms.lab import ReportForm, SampleForm, decisions_of
 from pelk.shelf.models.lab import LabReport, Sample
+from pelk.shelf.pages import said
 from pelk.shelf.pages.lab_report import report_page
 from pelk.shelf.services import lab as services
 from pelk.ui.refusals import sentence
@@ -61,9 +62,9 @@ def report(request: YardRequest, report: int) -> HttpResponse:
             try:
                 own = services.take_report(report=row, by=request.user)
             except PelkError as error:
-                messages.error(request, f"Not imported. {sentence(error)}")
+                messages.error(request, said.NOT_IMPORTED.format(why=sentence(error)))
             else:
-                messages.success(request, f"{own.short_name} now uses this report.")
+                messages.success(request, said.USES_REPORT.format(name=own.short_name))
                 return redirect("shelf:material", own.slug)
         elif not problems:
             return redirect(row)
@@ -79,7 +80,7 @@ def send(request: YardRequest) -> HttpResponse:
     if form.is_valid():
         services.send_sample(yard=request.yard, by=request.user, material=form.chosen)
     else:
-        messages.error(request, "Choose what the sample is of.")
+        messages.error(request, said.CHOOSE_SAMPLE)
     return redirect("shelf:lab")
 
 

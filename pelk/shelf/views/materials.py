@@ -13,6 +13,7 @@ from pelk.core.base.sources import MARKS
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.forms.materials import AddForm, label_elements
 from pelk.shelf.models.materials import Material
+from pelk.shelf.pages import said
 from pelk.shelf.pages.glance import glance
 from pelk.shelf.pages.listing import ORIGINS, ROLES, SORTS, Asked, listing
 from pelk.shelf.pages.material import material_page
@@ -71,7 +72,7 @@ def add(request: YardRequest) -> HttpResponse:
     form = AddForm(request.POST or None, yard=request.yard, initial={"like": like})
     if request.method == "POST" and form.is_valid():
         own = form.save(request.yard, request.user)
-        messages.success(request, f"{own.name} is on your shelf.")
+        messages.success(request, said.IS_ON_SHELF.format(name=own.name))
         return redirect("shelf:material", own.slug)
     context = {"form": form, "says": label_elements(request.POST)}
     return render(request, "shelf/add.html", context)

@@ -10,6 +10,8 @@ from django.views.decorators.http import require_http_methods, require_safe
 from pelk.core.base.errors import PelkError
 from pelk.shelf.domain.hand_measures import KINDS, hand_rows, what_changes
 from pelk.shelf.forms.measures import CupForm, HandForm
+from pelk.shelf.pages import said
+from pelk.shelf.pages.measures import HOW, with_uses
 from pelk.shelf.services import measures as services
 from pelk.shelf.views.materials import own_or_shared
 from pelk.ui.pages import render_page
@@ -20,7 +22,7 @@ from pelk.yards.middleware import YardRequest
 @require_safe
 def measures(request: YardRequest) -> HttpResponse:
     """List what a handful, a scoop, a shovel and a barrow hold here."""
-    return render(request, "shelf/measures.html", {"rows": hand_rows(request.yard)})
+    return render(request, "shelf/measures.html", {"rows": with_uses(hand_rows(request.yard))})
 
 
 @require_http_methods(["GET", "POST"])
@@ -41,11 +43,12 @@ def calibrate(request: YardRequest, kind: str) -> HttpResponse:
             of=tried.of,
             state=form.cleaned_data["state"],
         )
-        messages.success(request, f"Your {KINDS[kind].name} is saved and used from now on.")
+        messages.success(request, said.MEASURE_SAVED.format(name=KINDS[kind].name))
         return redirect("shelf:measures")
     context = {
         "form": form,
         "kind": KINDS[kind],
+        "how": HOW[kind],
         "tried": tried,
         "changes": what_changes(request.yard, kind, tried.one_ml) if tried else [],
     }
@@ -72,7 +75,7 @@ def cup(request: YardRequest, material: str) -> HttpResponse:
         except PelkError as error:
             form.add_error(None, sentence(error))
         else:
-            messages.success(request, "The cup is kept: doses follow it from now on.")
+            messages.success(request, said.CUP_KEPT)
             return redirect("shelf:material", own.slug)
     context = {"form": form, "material": row, "tried": tried}
     fragments = {"tried": "shelf/_tried_cup.html"}

@@ -12,6 +12,7 @@ from pelk.core.materials.facts import FACTS, Fact, value_of
 from pelk.shelf.forms.materials import LabelForm, label_elements
 from pelk.shelf.forms.values import ValueForm
 from pelk.shelf.models.materials import Material, Value
+from pelk.shelf.pages import said
 from pelk.shelf.services import materials as services
 from pelk.shelf.views.materials import own_or_shared, page_of
 from pelk.ui.pages import render_page
@@ -40,7 +41,7 @@ def value(request: YardRequest, material: str, fact: str) -> HttpResponse:
         except PelkError as error:
             form.add_error("typical", sentence(error))
         else:
-            messages.success(request, f"{held.name} is kept.")
+            messages.success(request, said.VALUE_KEPT.format(name=held.name))
             return redirect("shelf:material", row.slug)
     earlier = Value.objects.of(request.yard).filter(material__slug=row.slug, fact=fact)
     context = page_of(
@@ -74,7 +75,7 @@ def forget(request: YardRequest, material: str, fact: str) -> HttpResponse:
     """Have the library's value back."""
     row, held = own_or_shared(request, material), get_fact(fact)
     services.forget_values(material=row, fact=fact, by=request.user)
-    messages.success(request, f"{held.name} is back at the library value.")
+    messages.success(request, said.VALUE_BACK.format(name=held.name))
     return redirect("shelf:value", row.slug, fact)
 
 

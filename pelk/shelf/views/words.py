@@ -10,6 +10,7 @@ from django.views.decorators.http import require_http_methods
 from pelk.core.materials.words import understood
 from pelk.shelf.forms.words import WordForm
 from pelk.shelf.models.words import PackSize, Word
+from pelk.shelf.pages import said
 from pelk.shelf.selectors import known_materials, vocabulary_of
 from pelk.shelf.services.words import teach_word
 from pelk.yards.middleware import YardRequest
@@ -25,7 +26,9 @@ def words(request: YardRequest) -> HttpResponse:
         rows = known_materials(request.yard, meant.slugs)
         if meant.slug is not None and meant.slug in rows:
             teach_word(yard=request.yard, text=data["text"], material=rows[meant.slug])
-            messages.success(request, f"“{data['text']}” means {rows[meant.slug].short_name} here.")
+            messages.success(
+                request, said.MEANS.format(word=data["text"], name=rows[meant.slug].short_name)
+            )
             return redirect("shelf:words")
         form.ask(meant, [rows[slug].name for slug in meant.slugs if slug in rows])
     context = {

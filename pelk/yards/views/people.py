@@ -18,6 +18,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from pelk.core.base.errors import PelkError
 from pelk.ui.numbers import read_count
 from pelk.ui.refusals import sentence
+from pelk.yards import pages
 from pelk.yards.doors.events import say
 from pelk.yards.doors.limits import LINKS, limited
 from pelk.yards.doors.sessions import hashed
@@ -27,21 +28,6 @@ from pelk.yards.models import Membership, Role, Session
 from pelk.yards.services import people as services
 
 EMAIL_SALT, EMAIL_GOOD_FOR_S = "pelk.yards.email", 24 * 3600
-# What browsers call themselves -> what a person calls them; the first that fits.
-BROWSERS = (
-    ("Edg", "Edge"),
-    ("Firefox", "Firefox"),
-    ("Chrome", "Chrome or its kin"),
-    ("Safari", "Safari"),
-)
-MACHINES = (
-    ("Android", "a phone"),
-    ("iPhone", "a phone"),
-    ("iPad", "a tablet"),
-    ("Windows", "Windows"),
-    ("Mac OS", "a Mac"),
-    ("Linux", "Linux"),
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +46,7 @@ def sign_ins(request: YardRequest) -> HttpResponse:
     here = hashed(request.session.session_key or "")
     rows = Session.objects.filter(user=request.user, expire_date__gt=timezone.now())
     shown = [
-        SignIn(row.pk, _named(row.browser), row.begun_at, row.pk == here)
+        SignIn(row.pk, pages.browser_named(row.browser), row.begun_at, row.pk == here)
         for row in rows.order_by("-begun_at")
     ]
     return render(request, "yards/sign_ins.html", {"rows": shown})
@@ -71,15 +57,8 @@ def end_sign_in(request: YardRequest, session: str) -> HttpResponse:
     """Sign one browser out, wherever it is."""
     row = get_object_or_404(Session.objects.filter(user=request.user), pk=session)
     row.delete()
-    messages.success(request, "It is signed out.")
+    messages.success(request, pages.SIGNED_OUT)
     return redirect("yards:sign_ins")
-
-
-def _named(browser: str) -> str:
-    """Return a browser's name as a person would say it."""
-    what = next((name for mark, name in BROWSERS if mark in browser), "A browser")
-    where = next((name for mark, name in MACHINES if mark in browser), "")
-    return f"{what} on {where}" if where else what
 
 
 @require_http_methods(["GET", "POST"])
@@ -119,7 +98,7 @@ def join(request: YardRequest, token: str) -> HttpResponse:
             messages.error(request, sentence(error))
             return redirect("home")
         request.session["yard"] = yard.pk
-        messages.success(request, f"You are in {yard.name} now.")
+        messages.success(request, pages.HERE_NOW.format(yard=yard.name))
         return redirect("home")
     status = 200 if invitation else 404
     return render(request, "yards/join.html", {"invitation": invitation}, status=status)
@@ -150,7 +129,7 @@ def leave(request: YardRequest) -> HttpResponse:
     except PelkError as error:
         messages.error(request, sentence(error))
         return redirect("yards:people")
-    messages.success(request, f"You left {request.yard.name}.")
+    messages.success(request, pages.LEFT.format(yard=request.yard.name))
     return redirect("home")
 
 
@@ -184,8 +163,8 @@ def email(request: YardRequest) -> HttpResponse:
         word = signing.dumps({"user": request.user.pk, "email": new}, salt=EMAIL_SALT)
         link = request.build_absolute_uri(reverse("yards:email_link", args=[word]))
         body = render_to_string("yards/email_mail.txt", {"link": link, "email": new})
-        send_mail("Your new email at Pelk", body, None, [new])
-        messages.success(request, f"A link is on its way to {new}; it counts once it is followed.")
+        send_mail(pages.EMAIL_SUBJECT, body, None, [new])
+        messages.success(request, pages.LINK_SENT.format(email=new))
         return redirect("yards:account")
     return render(request, "yards/email.html", {"form": form})
 
@@ -200,9 +179,9 @@ def email_link(request: YardRequest, word: str) -> HttpResponse:
         services.change_email(user=request.user, email=said["email"])
         say("an email was changed", request)
     except (signing.BadSignature, PelkError):
-        messages.error(request, "This link is too old, or not yours: ask for another.")
+        messages.error(request, pages.LINK_OLD)
     else:
-        messages.success(request, f"Your email is {said['email']} now.")
+        messages.success(request, pages.EMAIL_NOW.format(email=said["email"]))
     return redirect("yards:account")
 
 
@@ -221,7 +200,7 @@ def end_account(request: YardRequest) -> HttpResponse:
 def stay(request: YardRequest) -> HttpResponse:
     """Take it back."""
     services.stay(user=request.user)
-    messages.success(request, "You stay. Nothing is deleted.")
+    messages.success(request, pages.YOU_STAY)
     return redirect("yards:account")
 
 
@@ -237,5 +216,5 @@ def end_yard(request: YardRequest) -> HttpResponse:
 def keep_yard(request: YardRequest) -> HttpResponse:
     """Take it back."""
     services.keep_yard(yard=request.yard)
-    messages.success(request, "The yard stays.")
+    messages.success(request, pages.YARD_STAYS)
     return redirect("yards:people")

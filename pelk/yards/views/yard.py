@@ -64,7 +64,7 @@ def _mail_door(request: HttpRequest, said: dict[str, Any]) -> None:
     else:
         link = request.build_absolute_uri(reverse("yards:link"))
     body = render_to_string("yards/door_mail.txt", {"link": link, "is_new": user is not None})
-    send_mail("Your yard at Pelk", body, None, [email])
+    send_mail(pages.DOOR_SUBJECT, body, None, [email])
 
 
 @login_not_required
@@ -96,7 +96,7 @@ def settings_page(request: YardRequest) -> HttpResponse:
     form = YardForm(request.POST or None, instance=request.yard)
     if request.method == "POST" and form.is_valid():
         keep_settings(yard=request.yard, **form.said)
-        messages.success(request, "Settings saved.")
+        messages.success(request, pages.SETTINGS_SAVED)
         return redirect("yards:settings")
     months = months_svg(form.months_c, request.yard.measures)
     return render(request, "yards/settings.html", {"form": form, "months": months})
@@ -118,7 +118,7 @@ def water_page(request: YardRequest) -> HttpResponse:
     form = WaterForm(request.POST or None, initial=WaterForm.start(held))
     if request.method == "POST" and form.is_valid():
         keep_water(yard=request.yard, analysis=form.analysis)
-        messages.success(request, "The water is kept.")
+        messages.success(request, pages.WATER_KEPT)
         return redirect("yards:water")
     context = {"form": form, "water": pages.water_page(held), "hardness": pages.hardness_rows()}
     return render(request, "yards/water.html", context)

@@ -1,0 +1,3 @@
+"""What the Barrow says after a deed."""
+
+MADE_SAVED = "Saved. Every figure now uses what really went in."

@@ -1,0 +1,4 @@
+"""What the Log says."""
+
+ENTER_FIRST = "Enter a note first."
+DRAWN_BY_DAY = "What was done with {what}, by day"

@@ -1,0 +1,1 @@
+"""What Today shows and says."""
