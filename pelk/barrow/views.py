@@ -17,6 +17,7 @@ from pelk.barrow.forms import MadeForm, MakeForm
 from pelk.barrow.models import Batch
 from pelk.barrow.pages import said
 from pelk.barrow.pages.as_mixed import Consequence, consequences
+from pelk.barrow.pages.batch_rows import batch_rows
 from pelk.barrow.pages.card import card_of
 from pelk.bench.formats.documents import DocumentError
 from pelk.bench.models import Recipe
@@ -41,9 +42,9 @@ FRAGMENTS = {"card": "barrow/_card.html"}
 @require_safe
 def batches(request: YardRequest) -> HttpResponse:
     """List the batches, those still being mixed first."""
-    rows = Batch.objects.of(request.yard).live().open_first()
+    rows = Batch.objects.of(request.yard).live().open_first().prefetch_related("ticks")
     page = Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
-    return render(request, "barrow/batches.html", {"page": page})
+    return render(request, "barrow/batches.html", {"page": page, "rows": batch_rows(page)})
 
 
 @require_http_methods(["GET", "POST"])

@@ -14,11 +14,15 @@ from pelk.ui.scales import Scale, Tick, path, round_step, steps
 Floats = NDArray[np.float64]
 
 LEFT, RIGHT, TOP, BASE = 38.0, 12.0, 34.0, 28.0
-STRIP, STRIP_GAP = 34.0, 22.0
+STRIP, STRIP_LOW, STRIP_GAP = 34.0, 14.0, 22.0
+# A runway lower than this gives its pH the room of the strip. [px]
+TALL_ENOUGH = 180
 MOST_POINTS = 60
 # Rows of the table behind the picture.
 TOLD = 13
 FLAG = 112.0
+# Between two words of the pH axis, at least. [px]
+TICK_PX, PH_STEPS = 15.0, (0.5, 1.0, 2.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -140,7 +144,7 @@ def runway(
     days = len(ahead.middle) - 1 if ahead else 28
     days = int(max([days, *(d * 1.1 for d, _ in readings), (today or 0) * 1.1]))
     left, right = LEFT, width - RIGHT
-    strip = STRIP + STRIP_GAP if ahead and ahead.still_to_work else 0.0
+    strip = _strip_px(height) + STRIP_GAP if ahead and ahead.still_to_work else 0.0
     base = height - BASE - strip
     low, high = span or span_of(ahead, band, [*readings, *forecast_at_mixing])
     x, y = Scale(0, days, left, right), Scale(low, high, base, TOP)
@@ -170,7 +174,7 @@ def runway(
         points=points,
         trend=path([(p.x, p.y) for p in points]) if len(points) > 1 else "",
         forecast_at_mixing=_forecast_at_mixing(forecast_at_mixing, x, y),
-        ph_ticks=[Tick(y(v), f"{v:.1f}") for v in _ph_steps(low, high)],
+        ph_ticks=[Tick(y(v), f"{v:.1f}") for v in _ph_steps(low, high, base - TOP)],
         day_ticks=_day_ticks(begun, days, x),
         label=_label(ahead, band, readings, begun),
         today=None if today is None else x(today),
@@ -214,8 +218,10 @@ def span_of(
     return min(inside) - 0.2, max(inside) + 0.2
 
 
-def _ph_steps(low: float, high: float) -> list[float]:
-    return steps(low, high, 0.5 if high - low < 3.2 else 1.0)
+def _ph_steps(low: float, high: float, tall: float) -> list[float]:
+    """Return the pH of the ticks: as near to one another as their words have room."""
+    room = (high - low) * TICK_PX / max(tall, 1.0)
+    return steps(low, high, next((step for step in PH_STEPS if step >= room), PH_STEPS[-1]))
 
 
 def _thinned(days: int) -> NDArray[np.intp]:
@@ -265,11 +271,15 @@ def _ready(ahead: Ahead | None, begun: datetime | None, x: Scale, right: float) 
     return Flag(at, text, flag, is_left, start, round(max(end - start, 1.0), 1))
 
 
+def _strip_px(height: int) -> float:
+    return STRIP if height >= TALL_ENOUGH else STRIP_LOW
+
+
 def _strip(ahead: Ahead | None, x: Scale, height: int, begun: datetime | None) -> Strip | None:
     if ahead is None or not ahead.still_to_work:
         return None
     base = height - BASE
-    y = Scale(0, 1, base, base - STRIP)
+    y = Scale(0, 1, base, base - _strip_px(height))
     last = len(ahead.middle) - 1
     at = _thinned(last)
     across, areas, said = x.many(at), [], []

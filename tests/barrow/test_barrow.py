@@ -38,6 +38,18 @@ class Making(BarrowCase):
         self.assertEqual((batch.code, batch.version), ("K1", 1))
         self.assertEqual(batch.shown["format"], "pelk.evaluation/1")
 
+    def test_the_list_draws_each_and_says_how_far_it_is(self):
+        open_one = self.begun()
+        Tick.objects.create(batch=open_one, load=1, step="care")
+        mixed = make_heap(self.user, days_old=4)
+        page = self.client.get("/barrow/")
+        rows = page.context["rows"]
+        self.assertEqual([r.batch for r in rows], [open_one, mixed])
+        self.assertEqual([r.ticked for r in rows], [1, 0])
+        self.assertEqual([str(r.slab).count("<pattern") for r in rows], [2, 2])
+        self.assertContains(page, "1 thing ticked")
+        self.assertContains(page, "see it in Cure", count=1)
+
     def test_codes_are_never_used_again(self):
         recipe = make_recipe(self.user)
         codes = [make_batch(recipe=recipe, by=self.user).code for _ in range(2)]

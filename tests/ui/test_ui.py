@@ -1,5 +1,7 @@
 """The kit: numbers, units, charts' geometry."""
 
+from itertools import pairwise
+
 import numpy as np
 import pint
 from django.test import SimpleTestCase
@@ -169,3 +171,15 @@ class Charts(SimpleTestCase):
         self.assertIn("ready day 30", plot.label)
         empty = runway(None, (5.5, 6.2), width=358)
         self.assertEqual((empty.line, empty.ready, empty.strip), ("", None, None))
+
+    def test_the_words_of_the_ph_axis_never_touch(self):
+        line = np.full(181, 5.2)
+        for height in (154, 194, 250, 300):
+            for spread in (0.1, 0.8, 2.5):
+                ahead = Ahead(low=line - spread, middle=line, high=line + spread, lime_left=line)
+                plot = runway(ahead, (5.5, 6.2), width=396, height=height)
+                at = [tick.at for tick in plot.ph_ticks]
+                self.assertTrue(at, (height, spread))
+                gaps = [above - below for above, below in pairwise(at)]
+                self.assertTrue(all(gap >= 15 for gap in gaps), (height, spread, gaps))
+                self.assertGreaterEqual(plot.plot_height, 50)

@@ -5,15 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from types import SimpleNamespace
 
 from django.utils.safestring import SafeString
 
 from pelk.barrow.domain.schedule_cache import ready_date
 from pelk.barrow.models import Batch
+from pelk.barrow.pages.batch_rows import layers_of
 from pelk.cure.models import Reading
 from pelk.ui.heap_picture import heap_svg
-from pelk.ui.textures import texture_of
 
 SHOWN = 6
 
@@ -50,11 +49,5 @@ def _glance(batch: Batch, last: Reading | None, today: date) -> HeapAtAGlance:
 
 def drawn(batch: Batch) -> SafeString:
     """Draw a heap by what went into it, the most at the bottom."""
-    known = {m["slug"]: m for m in batch.analyses}
-    parts = sorted(batch.shown["bulk"], key=lambda row: float(row["litres"]))
-    layers = [
-        (texture_of(SimpleNamespace(slug=m["slug"], family=m["family"])), float(row["litres"]))
-        for row in parts
-        if (m := known.get(row["material"]))
-    ]
+    layers = sorted(layers_of(batch), key=lambda layer: layer[1])
     return heap_svg(f"b{batch.pk}", layers)
