@@ -136,15 +136,18 @@ def runway(
     today: float | None = None,
     forecast_at_mixing: Sequence[tuple[float, float]] = (),
     span: tuple[float, float] | None = None,
+    has_strip_room: bool = False,
 ) -> Runway:
     """Lay out the runway; readings and what was foretold are (days since mixing, pH).
 
-    ``span`` is the pH at foot and top where several stand side by side.
+    Where several stand side by side, ``span`` is the pH at foot and top of each, and
+    ``has_strip_room`` leaves room for a strip though there is none.
     """
     days = len(ahead.middle) - 1 if ahead else 28
     days = int(max([days, *(d * 1.1 for d, _ in readings), (today or 0) * 1.1]))
     left, right = LEFT, width - RIGHT
-    strip = _strip_px(height) + STRIP_GAP if ahead and ahead.still_to_work else 0.0
+    has_strip = has_strip_room or (ahead is not None and bool(ahead.still_to_work))
+    strip = _strip_px(height) + STRIP_GAP if has_strip else 0.0
     base = height - BASE - strip
     low, high = span or span_of(ahead, band, [*readings, *forecast_at_mixing])
     x, y = Scale(0, days, left, right), Scale(low, high, base, TOP)

@@ -108,7 +108,7 @@ class FirstBatch(ByKeysAlone, BrowserTestCase):
         expect(drawer).to_contain_text("pH on mixing day")
         page.keyboard.press("Escape")
         expect(drawer).to_have_count(0)
-        page.get_by_text("Totals and trace elements").click()
+        page.get_by_text("Totals").click()
         settled = page.get_by_text("Where the pH ends when all lime")
         settled.get_by_role("button", name="why").click()
         drawer = page.get_by_role("dialog", name="Why pH once all lime and sulfur are spent")

@@ -47,6 +47,40 @@ class Paper(BrowserTestCase):
             self.assertEqual(page.locator(f"{control} >> visible=true").count(), 0, control)
         page.emulate_media(media="null")
 
+    def test_paper_is_never_blank(self):
+        """Printed before the slower answer, or with nothing in it yet, the page itself is there."""
+        self.page.route("**/bench/**", lambda route: self.no_second(route))
+        self.page.goto(self.recipe.get_absolute_url())
+        with self.page.expect_response(lambda r: r.request.headers.get("hx-target") == "bench"):
+            self.page.locator("[data-part]").first.fill("7")
+        expect(self.page.locator(".recipe-sheet")).to_have_count(0)
+        self.page.emulate_media(media="print")
+        expect(self.page.locator(".bench-read .verdict")).to_be_visible()
+        expect(self.page.locator("[data-part]").first).to_be_visible()
+        self.page.emulate_media(media="screen")
+        self.page.goto("/bench/new/")
+        self.page.emulate_media(media="print")
+        expect(self.page.get_by_label("Name of the mix")).to_be_visible()
+
+    def no_second(self, route):
+        """Let everything through; the answer that brings the fan and the sheet never comes."""
+        if route.request.headers.get("hx-target") != "ahead":
+            route.continue_()
+
+    def test_printing_asks_for_nothing(self):
+        """Paper is narrow: that once made the page ask anew, and its sheet went meanwhile."""
+        page, asked = self.page, []
+        page.goto(self.recipe.get_absolute_url())
+        expect(page.locator("#graded .gv-fix").first).to_be_visible()
+        page.on("request", lambda r: asked.append(r.headers.get("hx-target")))
+        page.pdf(format="A4", prefer_css_page_size=True)
+        page.wait_for_timeout(1500)
+        self.assertEqual(asked, [])
+        with page.expect_response(lambda r: r.request.headers.get("hx-target") == "ahead"):
+            page.set_viewport_size({"width": 800, "height": 800})
+        expect(page.locator(".recipe-sheet")).to_have_count(1)
+        self.assertNotIn("bench", asked)
+
     def test_each_is_one_page_in_ink(self):
         others = [make_recipe(self.user, name=f"Trial {i}") for i in range(3)]
         recipes = "&".join(f"r={r.pk}" for r in (self.recipe, *others))

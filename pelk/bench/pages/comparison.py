@@ -109,9 +109,15 @@ def _on_one_scale(columns: Sequence[Column]) -> list[Column]:
     if not spans:
         return list(columns)
     span = min(low for low, _ in spans), max(high for _, high in spans)
-    wide, high = RUN_PX
+    has_strip = any(ahead.still_to_work for _, _, ahead in aheads if ahead)
+    wide, tall = RUN_PX
     return [
-        replace(c, run=runway(ahead, band, width=wide, height=high, span=span) if ahead else None)
+        replace(
+            c,
+            run=runway(ahead, band, width=wide, height=tall, span=span, has_strip_room=has_strip)
+            if ahead
+            else None,
+        )
         for c, band, ahead in aheads
     ]
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 
@@ -13,7 +14,7 @@ from pelk.core.simulation.telling import ph_sd
 from pelk.cure.domain.learning import day_of, learned
 from pelk.cure.domain.visits import visits_of
 from pelk.cure.models import Reading
-from pelk.ui.runway import Runway, runway
+from pelk.ui.runway import Runway, runway, span_of
 
 WIDE, TALL = 440, 300
 
@@ -52,21 +53,36 @@ def table_of(columns: list[Column]) -> list[DayRow]:
     return [DayRow(day, [c.readings.get(day) for c in columns]) for day in days]
 
 
-def column_of(batch: Batch) -> Column:
-    """Return a heap as a column: its runway and its readings."""
-    newest = visits_of(batch)
-    evaluation = learned(batch, newest).evaluation
-    measured = [(day_of(batch, r), r) for r in reversed(newest)]
-    ahead = evaluation.forecast
-    run = runway(
-        ahead_of(ahead) if ahead else None,
-        evaluation.ph_band,
-        width=WIDE,
-        height=TALL,
-        readings=[(day, r.ph) for day, r in measured if r.ph is not None],
-    )
-    by_day = {int(day): r for day, r in measured}
-    return Column(batch, run, by_day, measured)
+def columns_of(batches: Sequence[Batch]) -> list[Column]:
+    """Return heaps as columns: their readings, and their pH drawn from one foot to one top."""
+    known = []
+    for batch in batches:
+        newest = visits_of(batch)
+        evaluation = learned(batch, newest).evaluation
+        measured = [(day_of(batch, r), r) for r in reversed(newest)]
+        read = [(day, r.ph) for day, r in measured if r.ph is not None]
+        ahead = ahead_of(evaluation.forecast) if evaluation.forecast else None
+        known.append((batch, ahead, evaluation.ph_band, read, measured))
+    spans = [span_of(ahead, band, read) for _, ahead, band, read, _ in known]
+    span = (min(low for low, _ in spans), max(high for _, high in spans)) if spans else None
+    has_strip = any(ahead.still_to_work for _, ahead, _, _, _ in known if ahead)
+    return [
+        Column(
+            batch,
+            runway(
+                ahead,
+                band,
+                width=WIDE,
+                height=TALL,
+                readings=read,
+                span=span,
+                has_strip_room=has_strip,
+            ),
+            {int(day): r for day, r in measured},
+            measured,
+        )
+        for batch, ahead, band, read, measured in known
+    ]
 
 
 def differences(first: Column, second: Column) -> list[str]:

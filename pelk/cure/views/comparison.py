@@ -7,7 +7,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from pelk.barrow.models import Batch
-from pelk.cure.pages.comparison import column_of, differences, table_of
+from pelk.cure.pages.comparison import columns_of, differences, table_of
 from pelk.ui.numbers import read_counts
 from pelk.yards.middleware import YardRequest
 
@@ -20,7 +20,7 @@ def comparison(request: YardRequest) -> HttpResponse:
     batches = Batch.objects.of(request.yard).live().in_cure()
     asked = list(dict.fromkeys(read_counts(request.GET.getlist("h"))))[:MOST_HEAPS]
     rows = {row.pk: row for row in batches.filter(pk__in=asked)}
-    columns = [column_of(rows[pk]) for pk in asked if pk in rows]
+    columns = columns_of([rows[pk] for pk in asked if pk in rows])
     choices = batches.defer("document", "analyses", "shown", "forecast_at_mixing")[:CHOICES]
     same = len(asked) == 1 and len(request.GET.getlist("h")) > 1
     context = {

@@ -111,6 +111,11 @@ class Row:
     is_mine: bool
     price: str
 
+    @property
+    def is_bare(self) -> bool:
+        """Whether nothing is known beside its name, which then has the room."""
+        return not (self.npk or self.left or self.is_low or self.is_mine or self.price)
+
 
 @dataclass(frozen=True, slots=True)
 class Listing:

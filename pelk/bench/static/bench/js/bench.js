@@ -257,15 +257,16 @@
   });
 
   // 5. The runway is drawn for its slot; the server is told which one the page has.
-  const WIDE = matchMedia("(min-width: 1180px)"), NARROW = matchMedia("(max-width: 899.98px)");
+  const WIDE = matchMedia("(min-width: 1180px)"), NARROW = matchMedia("(max-width: 899.98px)"), PRINT = matchMedia("print");
   function slotNow() {
     return WIDE.matches ? "only-xl" : NARROW.matches ? "only-s" : "only-m";
   }
   function tellSlot() {
     const field = document.querySelector("[data-slot]"), before = field?.value;
-    if (!field) return;
+    // Paper is no slot: what is being printed stays as it is.
+    if (!field || PRINT.matches) return;
     field.value = slotNow();
-    if (before && before !== field.value) htmx.trigger(bench(), "input");
+    if (before && before !== field.value) htmx.trigger(document.body, "bench-read");
   }
   for (const media of [WIDE, NARROW]) media.addEventListener("change", tellSlot);
 
