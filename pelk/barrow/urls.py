@@ -3,6 +3,7 @@
 from django.urls import path
 
 from pelk.barrow import views
+from pelk.barrow.pages import said
 from pelk.barrow.services import BATCHES
 from pelk.log.views.put_away import put_away_paths
 
@@ -19,7 +20,7 @@ urlpatterns = [
         BATCHES,
         ("<int:batch>/discard/", "discard"),
         ("<int:batch>/restore/", "restore"),
-        says=lambda row: f"{row.code} is put away.",
+        says=said.BATCH_AWAY.format,
         leads_to=lambda row: "barrow:batches",
         returns_to=lambda row: row,
     ),

@@ -157,13 +157,11 @@ RECIPES = Shelving(
     model=Recipe,
     station=Station.BENCH,
     says=lambda row, word: f"{row.name} {word}",
-    away="deleted",
     address=Recipe.get_absolute_url,
 )
 BLENDS = Shelving(
     model=FeedBlend,
     station=Station.BENCH,
     says=lambda row, word: f"{row.name} {word}",
-    away="deleted",
     address=FeedBlend.get_absolute_url,
 )

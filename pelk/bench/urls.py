@@ -2,6 +2,7 @@
 
 from django.urls import path
 
+from pelk.bench.pages import said
 from pelk.bench.services import BLENDS, RECIPES
 from pelk.bench.views import bench, blends, book, compare, entering
 from pelk.log.views.put_away import put_away_paths
@@ -20,7 +21,7 @@ urlpatterns = [
         BLENDS,
         ("blends/<int:blend>/delete/", "blend_delete"),
         ("blends/<int:blend>/restore/", "blend_restore"),
-        says=lambda row: f"{row.name} is deleted.",
+        says=said.DELETED.format,
         leads_to=lambda row: "bench:blends",
         returns_to=lambda row: row,
     ),
@@ -33,7 +34,7 @@ urlpatterns = [
         RECIPES,
         ("<int:recipe>/delete/", "recipe_delete"),
         ("<int:recipe>/restore/", "recipe_restore"),
-        says=lambda row: f"{row.name} is deleted.",
+        says=said.DELETED.format,
         leads_to=lambda row: "bench:book",
         returns_to=lambda row: row,
     ),

@@ -2,6 +2,7 @@
 
 from django.urls import path, reverse
 
+from pelk.cure.pages import said
 from pelk.cure.services.readings import IMPORTS, READINGS
 from pelk.cure.services.visits import PHOTOS
 from pelk.cure.views import comparison, devices, due, heaps, training, visits
@@ -31,14 +32,14 @@ urlpatterns = [
         PHOTOS,
         ("photos/<int:photo>/delete/", "photo_delete"),
         ("photos/<int:photo>/restore/", "photo_restore"),
-        says=lambda row: "The picture is put away.",
+        says=said.PICTURE_AWAY.format,
         leads_to=lambda row: reverse("cure:photos", args=[row.batch_id]),
     ),
     *put_away_paths(
         IMPORTS,
         ("imports/<int:taken>/undo/", "import_undo"),
         ("imports/<int:taken>/again/", "import_again"),
-        says=lambda row: f"{row.count} readings of a logger are undone.",
+        says=said.IMPORT_UNDONE.format,
         leads_to=lambda row: reverse("cure:heap", args=[row.batch_id]),
     ),
     path("readings/<int:reading>/", heaps.reading, name="reading"),
@@ -46,7 +47,7 @@ urlpatterns = [
         READINGS,
         ("readings/<int:reading>/delete/", "reading_delete"),
         ("readings/<int:reading>/restore/", "reading_restore"),
-        says=lambda row: "The reading is struck out.",
+        says=said.READING_OUT.format,
         leads_to=lambda row: reverse("cure:heap", args=[row.batch_id]),
     ),
 ]

@@ -3,6 +3,7 @@
 from django.urls import path, reverse
 
 from pelk.log.views.put_away import put_away_paths
+from pelk.pots.pages import said
 from pelk.pots.services.diary import PHOTOS
 from pelk.pots.services.groups import DEEDS, FILLS, GROUPS
 from pelk.pots.services.jars import JARS
@@ -34,7 +35,7 @@ urlpatterns = [
         JARS,
         ("ph/jars/<int:jars>/delete/", "jars_delete"),
         ("ph/jars/<int:jars>/restore/", "jars_restore"),
-        says=lambda row: f"The jar test of {row.name} is put away.",
+        says=said.JARS_AWAY.format,
         leads_to=lambda row: "pots:jars_begin",
         returns_to=lambda row: row,
     ),
@@ -47,7 +48,7 @@ urlpatterns = [
         OLD_SOILS,
         ("old/<int:soil>/delete/", "old_delete"),
         ("old/<int:soil>/restore/", "old_restore"),
-        says=lambda row: f"The inspection of {row.name} is put away.",
+        says=said.INSPECTION_AWAY.format,
         leads_to=lambda row: "pots:soils",
         returns_to=lambda row: row,
     ),
@@ -63,7 +64,7 @@ urlpatterns = [
         GROUPS,
         ("<int:group>/delete/", "delete"),
         ("<int:group>/restore/", "restore"),
-        says=lambda row: f"{row.name} is put away.",
+        says=said.AWAY.format,
         leads_to=lambda row: "pots:groups",
         returns_to=lambda row: row,
     ),
@@ -82,7 +83,7 @@ urlpatterns = [
         PHOTOS,
         ("photos/<int:photo>/delete/", "photo_delete"),
         ("photos/<int:photo>/restore/", "photo_restore"),
-        says=lambda row: "The picture is put away.",
+        says=said.PICTURE_AWAY.format,
         leads_to=lambda row: reverse("pots:diary", args=[row.group_id]),
     ),
     path("<int:group>/watered/", watering.watered, name="watered"),
@@ -90,14 +91,14 @@ urlpatterns = [
         DEEDS,
         ("deeds/<int:deed>/delete/", "deed_delete"),
         ("deeds/<int:deed>/restore/", "deed_restore"),
-        says=lambda row: "It is struck out.",
+        says=said.STRUCK_OUT.format,
         leads_to=lambda row: row.group,
     ),
     *put_away_paths(
         FILLS,
         ("fills/<int:fill>/delete/", "fill_delete"),
         ("fills/<int:fill>/restore/", "fill_restore"),
-        says=lambda row: "The filling is struck out.",
+        says=said.FILLING_OUT.format,
         leads_to=lambda row: row.group,
     ),
 ]

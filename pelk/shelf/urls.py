@@ -2,9 +2,8 @@
 
 from django.urls import path, reverse
 
-from pelk.core.base.rounding import sig
-from pelk.core.materials.facts import FACTS
 from pelk.log.views.put_away import put_away_paths
+from pelk.shelf.pages import said
 from pelk.shelf.services.bags import BAGS
 from pelk.shelf.services.evidence import EVIDENCE
 from pelk.shelf.services.lab import REPORTS
@@ -25,7 +24,7 @@ urlpatterns = [
         BAGS,
         ("bags/<int:bag>/away/", "bag_away"),
         ("bags/<int:bag>/restore/", "bag_restore"),
-        says=lambda row: f"The bag of {row.material.short_name.lower()} is put away.",
+        says=said.bag_away,
         leads_to=lambda row: "shelf:bags",
         returns_to=lambda row: row,
     ),
@@ -35,7 +34,7 @@ urlpatterns = [
         MEASURES,
         ("measures/<int:measure>/back/", "measure_back"),
         ("measures/<int:measure>/again/", "measure_again"),
-        says=lambda row: "It is taken back.",
+        says=said.TAKEN_BACK.format,
         leads_to=lambda row: "shelf:measures",
     ),
     path("words/", words.words, name="words"),
@@ -43,21 +42,21 @@ urlpatterns = [
         WORDS,
         ("words/<int:word>/away/", "word_away"),
         ("words/<int:word>/again/", "word_again"),
-        says=lambda row: f"“{row.text}” is forgotten.",
+        says=said.WORD_FORGOTTEN.format,
         leads_to=lambda row: "shelf:words",
     ),
     *put_away_paths(
         PACK_SIZES,
         ("packs/<int:pack>/away/", "pack_away"),
         ("packs/<int:pack>/again/", "pack_again"),
-        says=lambda row: f"What a {row.pack} holds is forgotten.",
+        says=said.PACK_FORGOTTEN.format,
         leads_to=lambda row: "shelf:words",
     ),
     *put_away_paths(
         EVIDENCE,
         ("evidence/<int:evidence>/forget/", "evidence_away"),
         ("evidence/<int:evidence>/again/", "evidence_again"),
-        says=lambda row: f"What {row.said_of} taught is forgotten.",
+        says=said.LESSON_FORGOTTEN.format,
         leads_to=lambda row: reverse("shelf:material", args=[row.material]),
     ),
     path("lab/", lab.lab, name="lab"),
@@ -68,7 +67,7 @@ urlpatterns = [
         REPORTS,
         ("lab/<int:report>/away/", "report_away"),
         ("lab/<int:report>/restore/", "report_restore"),
-        says=lambda row: "The report is put away.",
+        says=said.REPORT_AWAY.format,
         leads_to=lambda row: "shelf:lab",
         returns_to=lambda row: row,
     ),
@@ -82,7 +81,7 @@ urlpatterns = [
         VALUES,
         ("values/<int:value>/back/", "value_back"),
         ("values/<int:value>/again/", "value_again"),
-        says=lambda row: f"{FACTS[row.fact].name}: {sig(row.typ, 3)} is taken back.",
+        says=said.value_back,
         leads_to=lambda row: reverse("shelf:value", args=[row.material.slug, row.fact]),
     ),
     path("<slug:material>/", materials.material, name="material"),
@@ -91,7 +90,7 @@ urlpatterns = [
         MATERIALS,
         ("<slug:material>/away/", "away"),
         ("<slug:material>/back/", "bring_back"),
-        says=lambda row: f"{row.name} is put away.",
+        says=said.AWAY.format,
         leads_to=lambda row: "shelf:list",
         returns_to=lambda row: reverse("shelf:material", args=[row.slug]),
     ),

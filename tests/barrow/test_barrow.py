@@ -261,7 +261,7 @@ class Card(BarrowCase):
     def test_put_away_and_undo(self):
         batch = make_heap(self.user)
         page = self.client.post(f"/barrow/{batch.pk}/discard/", follow=True)
-        self.assertContains(page, "is put away")
+        self.assertContains(page, "is deleted")
         self.assertEqual(self.client.get(f"/cure/{batch.pk}/").status_code, 404)
         BATCHES.bring_back(batch, by=self.user)
         self.assertEqual(self.client.get(f"/cure/{batch.pk}/").status_code, 200)

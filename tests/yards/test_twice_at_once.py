@@ -94,7 +94,7 @@ class TwiceAtOnce(TransactionTestCase):
             BATCHES.put_away(row, by=None)
 
         self.at_once(Batch, batch.pk, discard, discard)
-        self.assertEqual(Entry.objects.filter(text__endswith="put away").count(), 1)
+        self.assertEqual(Entry.objects.filter(text__endswith="deleted").count(), 1)
 
     def test_what_went_in_is_counted_from_what_the_other_wrote(self):
         bag = make_bag(self.user, slug="kelp-meal", kg=1.0)

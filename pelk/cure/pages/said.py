@@ -16,6 +16,9 @@ CALENDAR = "{yard}: heaps and pots"
 REVOKED = "The address is revoked. Calendars that used it no longer update."
 FAR_OFF = "pH {ph:g} is far from today’s forecast of {low:.1f} to {high:.1f}."
 JUMP = "pH {ph:g} is a big change from {last:g}, {days:.0f} days earlier."
+PICTURE_AWAY = "The picture is deleted."
+IMPORT_UNDONE = "{row.count} readings of a logger are undone."
+READING_OUT = "The reading is struck out."
 
 
 def doubt(odd: FarOff | Jump | None) -> str:

@@ -54,7 +54,7 @@ class Shelving(Generic[Row]):
     model: type[Row]
     station: Station
     says: Callable[[Row, str], str]
-    away: str = "put away"
+    away: str = "deleted"
     back: str = "brought back"
     locks: Callable[[Row], Lockable] | None = None
     then: Callable[[Row], None] = _nothing

@@ -20,14 +20,14 @@ def put_away_paths(
     away: tuple[str, str],
     back: tuple[str, str],
     *,
-    says: Callable[[Row], str],
+    says: Callable[..., str],
     leads_to: Callable[[Row], Any],
     returns_to: Callable[[Row], Any] | None = None,
 ) -> list[URLPattern]:
     """Return the two addresses: each a route with one argument, and its name.
 
-    `says` is what the next page tells, `leads_to` where putting away leads, `returns_to`
-    where bringing back does (the same without a word).
+    `says` is what the next page tells of a ``row``, `leads_to` where putting away leads,
+    `returns_to` where bringing back does (the same without a word).
     """
     app = kind.model._meta.app_label
 
@@ -38,7 +38,7 @@ def put_away_paths(
             raise Http404
         kind.put_away(row, by=request.user)
         [key] = named.values()
-        say_with_undo(request, says(row), reverse(f"{app}:{back[1]}", args=[key]))
+        say_with_undo(request, says(row=row), reverse(f"{app}:{back[1]}", args=[key]))
         return redirect(leads_to(row))
 
     @require_POST

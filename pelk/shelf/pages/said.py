@@ -1,5 +1,10 @@
 """What the Shelf says after a deed, or where it cannot be done."""
 
+from pelk.core.base.rounding import sig
+from pelk.core.materials.facts import FACTS
+from pelk.shelf.models.bags import Bag
+from pelk.shelf.models.materials import Value
+
 COUNTED = "Counted."
 SET_BESIDE_HOW = "Tick two to four bags, then set them side by side."
 FIRST_SHOWN = "The first {most} are shown."
@@ -13,3 +18,19 @@ CUP_KEPT = "The cup is kept: doses follow it from now on."
 VALUE_BACK = "{name} is back at the library value."
 VALUE_KEPT = "{name} is kept."
 MEANS = "“{word}” means {name} here."
+TAKEN_BACK = "It is taken back."
+WORD_FORGOTTEN = "“{row.text}” is forgotten."
+PACK_FORGOTTEN = "What a {row.pack} holds is forgotten."
+LESSON_FORGOTTEN = "What {row.said_of} taught is forgotten."
+REPORT_AWAY = "The report is deleted."
+AWAY = "{row.name} is deleted."
+
+
+def bag_away(row: Bag) -> str:
+    """Say that a bag is deleted."""
+    return f"The bag of {row.material.short_name.lower()} is deleted."
+
+
+def value_back(row: Value) -> str:
+    """Say which value of one's own is taken back."""
+    return f"{FACTS[row.fact].name}: {sig(row.typ, 3)} is taken back."
