@@ -48,7 +48,8 @@ class People(TestCase):
     def test_a_guest_reads_and_changes_nothing(self):
         self.come_in("guest")
         recipe = make_recipe(self.keeper)
-        self.assertEqual(self.client.get(recipe.get_absolute_url()).status_code, 200)
+        self.assertContains(self.client.get(recipe.get_absolute_url()), "You are a guest in")
+        self.assertNotContains(self.door.get(recipe.get_absolute_url()), "You are a guest in")
         answer = self.client.post("/log/note/", {"note": "mine"})
         self.assertContains(answer, "You are here as", status_code=403)
         self.assertFalse(Entry.objects.filter(text="mine").exists())

@@ -7,7 +7,7 @@
 
   // 1. What lies under the finger or the mouse.
   function point(event) {
-    const svg = event.target.closest?.(".charted svg.chart"), figure = svg && figureOf(svg);
+    const svg = event.target.closest?.(".charted svg.chart:not(.dots)"), figure = svg && figureOf(svg);
     const line = figure?.querySelector(".chart-at"), table = figure && tableOf(figure);
     if (!line || !table?.querySelector("[data-share]")) return;
     const box = svg.getBoundingClientRect(), wide = svg.viewBox.baseVal.width;
