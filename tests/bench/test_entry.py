@@ -4,7 +4,8 @@ from django.test import SimpleTestCase
 
 from pelk.bench.forms.edits import add_part
 from pelk.bench.forms.entry import Shop, read_entry
-from pelk.bench.forms.mix import BenchForm, PartRow
+from pelk.bench.forms.mix import BenchForm
+from pelk.bench.forms.mix_rows import PartRow
 from pelk.bench.forms.part_units import Fillings
 from pelk.bench.models import Recipe
 from pelk.core.materials.library import library

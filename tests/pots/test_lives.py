@@ -5,7 +5,7 @@ from datetime import timedelta
 from django.test import TestCase
 from django.utils import timezone
 
-from pelk.core.advice.feeding_rows import Feeding
+from pelk.core.advice.feedings import Feeding
 from pelk.core.advice.judged_life import judge_life, standing
 from pelk.core.base.errors import PelkError
 from pelk.core.curing.due_states import TaskState

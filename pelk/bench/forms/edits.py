@@ -8,7 +8,8 @@ from typing import TypeVar
 
 from django.http import QueryDict
 
-from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm, DoseRow, PartRow
+from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm
+from pelk.bench.forms.mix_rows import DoseRow, PartRow
 from pelk.core.advice.grades import Change, DoKind
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation

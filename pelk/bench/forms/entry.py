@@ -7,27 +7,20 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 
 from pelk.bench.forms.edits import add_part
-from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm, DoseRow, PartRow
-from pelk.bench.forms.part_units import COUNTED, PACKS, Fillings
+from pelk.bench.forms.entry_lines import CannotError, Entry, Line, Question, Shop
+from pelk.bench.forms.mix import VOLUME_WAYS, BenchForm
+from pelk.bench.forms.mix_rows import DoseRow, PartRow
+from pelk.bench.forms.part_units import COUNTED, PACKS
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
 from pelk.core.materials.measures import yard_measures
 from pelk.core.materials.spoken import VESSELS, Spoken, heard, spoken_units
-from pelk.core.materials.words import (
-    Box,
-    Sense,
-    Understood,
-    Vocabulary,
-    is_word,
-    taught_also,
-    understood,
-)
+from pelk.core.materials.words import Box, Sense, Understood, is_word, taught_also, understood
 from pelk.ui.numbers import read_number
 from pelk.ui.units import MASSES, SPACES, VOLUMES, sizes
-from pelk.yards.models import Yard
 
 SLUG_MAX = 80
 # Spoken bases of a rate, as units of doses have them.
@@ -35,96 +28,6 @@ BASES = {"L": "L", "gal": "gal", "ft3": "ft3", "yd3": "yd3", "m3": "m3", "bu": "
 # A spoken measure is written in its own unit where the two sizes agree this closely.
 SAME_SIZE = 0.01
 TO_ASK = re.compile(r"^(never sure: |ask (if |whether |which )?)", re.IGNORECASE)
-
-
-@dataclass(frozen=True, slots=True)
-class Question:
-    """What is asked about a line before it goes in.
-
-    Attributes
-    ----------
-    kind : str
-        ``which``, ``near``, ``unknown``, ``pack`` or ``amount``.
-    words : str
-        Of what is asked.
-    text : str
-        A sentence.
-    choices : tuple of (str, str)
-        Slug and name of what may be meant.
-    pack : str
-        Whose size is asked.
-    """
-
-    kind: str
-    words: str
-    text: str
-    choices: tuple[tuple[str, str], ...] = ()
-    pack: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Line:
-    """One line that is understood: what goes in, and how it was read.
-
-    ``way`` is how the parts must be written where a part comes in this unit.
-    """
-
-    slug: str
-    amount: str
-    unit: str
-    read_as: str
-    per: str = ""
-    way: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Entry:
-    """What stands typed in one box.
-
-    Attributes
-    ----------
-    said : dict of str to str
-        What its words mean, as was answered: slugs by word.
-    question : Question or None
-        What is open; None where all is understood.
-    lines : tuple of Line
-        What goes in.
-    """
-
-    text: str = ""
-    said: Mapping[str, str] = field(default_factory=dict)
-    question: Question | None = None
-    lines: tuple[Line, ...] = ()
-
-    @property
-    def is_open(self) -> bool:
-        """Whether something is typed that has not gone in."""
-        return bool(self.text.strip())
-
-
-class CannotError(Exception):
-    """A line that cannot go in as it was said, with the question."""
-
-    def __init__(self, question: Question) -> None:
-        super().__init__(question.text)
-        self.question = question
-
-
-@dataclass(frozen=True, slots=True)
-class Shop:
-    """What the reading of a line needs to know of its yard."""
-
-    fillings: Fillings
-    vocabulary: Vocabulary
-
-    @property
-    def yard(self) -> Yard:
-        """The yard."""
-        return self.fillings.yard
-
-    def name(self, slug: str) -> str:
-        """Return a material's short name."""
-        return self.vocabulary.materials[slug].short_name
 
 
 def read_entry(

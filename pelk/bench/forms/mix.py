@@ -24,6 +24,7 @@ from pelk.bench.formats.documents import (
     kept_of,
     read_kept,
 )
+from pelk.bench.forms.mix_rows import DoseRow, PartRow
 from pelk.bench.forms.part_units import Fillings
 from pelk.bench.forms.rows import DOSES, PARTS, DoseRows, PartRows, cleaned
 from pelk.core.base.errors import PelkError
@@ -86,37 +87,6 @@ WAYS = {
     "gal": "gallons",
     "ft3": "cubic feet",
 }
-
-
-@dataclass(slots=True)
-class PartRow:
-    """A part as typed."""
-
-    material: str
-    parts: str
-    locked: bool = False
-    there: str = ""
-    error: str = ""
-    # Where the parts are volumes: its own unit, and what one of it holds, as in "bag 25".
-    unit: str = ""
-    held: str = ""
-
-    @property
-    def one_l(self) -> float | None:
-        """What one bag, bucket or barrow of it holds, loose. [L]."""
-        unit, _, litres = self.held.partition(" ")
-        return read_number(litres) if unit == self.unit else None
-
-
-@dataclass(slots=True)
-class DoseRow:
-    """A dose as typed."""
-
-    material: str
-    amount: str
-    unit: str
-    per: str = ""
-    error: str = ""
 
 
 @dataclass(slots=True)

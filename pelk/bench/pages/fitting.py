@@ -10,7 +10,8 @@ from django.http import QueryDict
 
 from pelk.bench.formats.documents import DocumentError, MixDocument
 from pelk.bench.formats.planning import as_plan
-from pelk.bench.forms.mix import BenchForm, DoseRow
+from pelk.bench.forms.mix import BenchForm
+from pelk.bench.forms.mix_rows import DoseRow
 from pelk.core.advice.ph_on_a_day import dose_for_day
 from pelk.core.advice.proposals import Goal, propose
 from pelk.core.base.errors import PelkError

@@ -12,16 +12,8 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from pelk.bench.forms.entry import (
-    Entry,
-    Question,
-    Shop,
-    needs_volumes,
-    put_in,
-    read_entry,
-    readings,
-    volumes_way,
-)
+from pelk.bench.forms.entry import needs_volumes, put_in, read_entry, readings, volumes_way
+from pelk.bench.forms.entry_lines import Entry, Question, Shop
 from pelk.bench.forms.mix import BenchForm
 from pelk.bench.forms.part_units import Fillings
 from pelk.core.base.errors import PelkError

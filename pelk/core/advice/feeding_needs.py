@@ -4,7 +4,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from pelk.core.advice.feeding_rows import FLOWERING, LEAST_G_L, Feeding, Pots
+from pelk.core.advice.feeding_rows import FLOWERING, LEAST_G_L
+from pelk.core.advice.feedings import Feeding, Pots
 from pelk.core.advice.judged_supply import ELEMENT_NAMES
 from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites

@@ -8,8 +8,6 @@ import numpy as np
 
 from pelk.core.advice.feeding_needs import Giver, Lack, needs
 from pelk.core.advice.feeding_rows import (
-    Feeding,
-    Pots,
     dressings,
     early_spring,
     first_days,
@@ -19,6 +17,7 @@ from pelk.core.advice.feeding_rows import (
     spread,
     teas,
 )
+from pelk.core.advice.feedings import Feeding, Pots
 from pelk.core.base.errors import PelkError
 from pelk.core.base.sources import cites
 from pelk.core.crops.demand import uptake_by_day

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 
-from pelk.core.advice.feeding_rows import Feeding
+from pelk.core.advice.feedings import Feeding
 from pelk.core.base.rounding import sig
 from pelk.core.curing.due_states import STALE_DAYS, TaskState, task_state, without_overtaken
 from pelk.pots.domain.feeding import plan_of

@@ -18,7 +18,7 @@ from pelk.core.advice.feeding_plan import (
     grows_from,
     plan_feeding,
 )
-from pelk.core.advice.feeding_rows import Pots
+from pelk.core.advice.feedings import Pots
 from pelk.core.advice.judged_life import runs_short_on
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import crop

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from pelk.core.advice.feeding_needs import GIVES, Giver
-from pelk.core.advice.feeding_rows import Feed
+from pelk.core.advice.feedings import Feed
 from pelk.core.advice.whole_doses import most_of
 from pelk.core.crops.feeding_rules import INTERVAL_WEEKS
 from pelk.core.crops.groups import Crop, crop

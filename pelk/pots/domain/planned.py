@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from pelk.core.advice.feeding_rows import Feeding
+from pelk.core.advice.feedings import Feeding
 from pelk.core.materials.material import Material
 from pelk.core.simulation.life import Placed
 from pelk.pots.domain.due import FeedRow, rows_of

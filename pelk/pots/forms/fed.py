@@ -8,7 +8,7 @@ from typing import Any
 from django import forms
 from django.utils import timezone
 
-from pelk.bench.forms.entry import Shop
+from pelk.bench.forms.entry_lines import Shop
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
 from pelk.core.materials.material import Material

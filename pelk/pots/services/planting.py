@@ -9,7 +9,7 @@ from typing import TypedDict, Unpack
 from django.db import transaction
 
 from pelk.barrow.models import Batch
-from pelk.bench.forms.entry import Shop
+from pelk.bench.forms.entry_lines import Shop
 from pelk.pots.domain.planting import HolePiece
 from pelk.pots.models import PotGroup
 from pelk.pots.services.fed import give

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from pelk.core.advice.feeding_needs import Giver, Lack
 from pelk.core.advice.feeding_plan import growing_year, plan_feeding
-from pelk.core.advice.feeding_rows import Feed, Pots
+from pelk.core.advice.feedings import Feed, Pots
 from pelk.core.advice.grades import limit
 from pelk.core.advice.whole_doses import CapKind, most_of
 from pelk.core.base.errors import PelkError
