@@ -72,6 +72,17 @@ class Keys(StockedTestCase):
         expect(rows).to_have_count(2)
         page.wait_for_function("() => document.activeElement !== document.body")
 
+    def test_a_list_that_is_found_anew_keeps_the_focus(self):
+        page = self.page
+        page.goto("/shelf/")
+        with page.expect_response(lambda r: "q=peat" in r.url):
+            page.get_by_label("Find a material").fill("peat")
+            link = page.locator("#shelf-list").get_by_role("link", name="Sphagnum peat, light")
+            link.focus()
+        expect(page.locator("#shelf-list tr.grp")).not_to_have_count(0)
+        expect(page.get_by_role("link", name="Coir husk chips")).to_have_count(0)
+        expect(link).to_be_focused()
+
     def test_an_answer_is_one_short_sentence_and_every_why_has_its_name(self):
         page = self.page
         page.goto(self.recipe.get_absolute_url())
