@@ -16,6 +16,13 @@ LOOK = """() => {
     over: document.documentElement.scrollWidth - innerWidth,
   };
 }"""
+# What a legend's squares look like, and how a pressed or current thing is marked.
+KEYS = """() => [...document.querySelectorAll('.keys i')].map((i) => {
+  const style = getComputedStyle(i);
+  return [style.backgroundColor, style.backgroundImage, style.borderTopColor].join(' ');
+})"""
+PRESSED = """() => [...document.querySelectorAll('[aria-pressed=true], [aria-current]')]
+  .filter((e) => e.getClientRects().length).map((e) => getComputedStyle(e).outlineStyle)"""
 
 
 class Access(StockedTestCase):
@@ -37,6 +44,30 @@ class Access(StockedTestCase):
                 said = self.page.evaluate(LOOK)
                 wanted = {"twice": [], "ones": 1, "skips": 0, "over": 0}
                 self.assertEqual({**said, "over": max(said["over"], 0)}, wanted)
+
+    def test_forced_colours_keep_every_key_and_pressed_state(self):
+        plain, self.page = self.page, self.open_page(forced_colors="active")
+        self.sign_in(self.user)
+        pages = [
+            self.recipe.get_absolute_url(),
+            self.pots.get_absolute_url(),
+            f"/cure/{self.heap.pk}/",
+            f"/barrow/{self.heap.pk}/",
+            "/pots/",
+            "/shelf/kelp-meal/",
+        ]
+        keys, states = 0, 0
+        for url in pages:
+            with self.subTest(url):
+                plain.goto(url)
+                self.page.goto(url)
+                drawn = self.page.evaluate(KEYS)
+                self.assertEqual(drawn, plain.evaluate(KEYS))
+                pressed = self.page.evaluate(PRESSED)
+                self.assertEqual(set(pressed), {"solid"})
+                keys, states = keys + len(drawn), states + len(pressed)
+        self.assertGreaterEqual(keys, 5)
+        self.assertGreater(states, 20)
 
     def test_where_the_keys_are_is_seen_on_every_kind_of_button(self):
         page = self.page
