@@ -11,6 +11,8 @@ from tests.factories import make_heap, make_recipe, make_user
 
 
 class Barrow(ByKeysAlone, BrowserTestCase):
+    worker = "allow"
+
     size = {"width": 390, "height": 844}
 
     def setUp(self):

@@ -100,9 +100,8 @@ class Bench(BrowserTestCase):
                 route.continue_()
 
         page.route("**/bench/**", hold_back)
-        self.peat.fill("5")
         with page.expect_request(lambda r: r.headers.get("hx-target") == "ahead"):
-            pass
+            self.peat.fill("5")
         page.get_by_label("Unit of the charge").select_option("lb/yd3")
         held[0].continue_()
         expect(page.get_by_text("lb/yd3, reaches")).to_be_visible()

@@ -18,6 +18,8 @@ BULK = [
 
 
 class EntryLine(BrowserTestCase):
+    worker = "allow"
+
     def setUp(self):
         super().setUp()
         self.user = make_user()
