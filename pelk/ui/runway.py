@@ -149,7 +149,7 @@ def runway(
     has_strip = has_strip_room or (ahead is not None and bool(ahead.still_to_work))
     strip = _strip_px(height) + STRIP_GAP if has_strip else 0.0
     base = height - BASE - strip
-    low, high = span or span_of(ahead, band, [*readings, *forecast_at_mixing])
+    low, high = span or _span(ahead, band, [*readings, *forecast_at_mixing])
     x, y = Scale(0, days, left, right), Scale(low, high, base, TOP)
     band_y, band_base = y(band[1]), y(band[0])
     shown = _lines(ahead, x, y)
@@ -189,6 +189,30 @@ def runway(
     )
 
 
+def runways_beside(
+    each: Sequence[tuple[Ahead | None, tuple[float, float], Sequence[tuple[float, float]]]],
+    *,
+    width: int,
+    height: int,
+) -> list[Runway]:
+    """Lay out several, each of a forecast, a band and readings, from one foot to one top."""
+    spans = [_span(*one) for one in each]
+    span = (min(low for low, _ in spans), max(high for _, high in spans)) if spans else None
+    has_strip = any(ahead.still_to_work for ahead, _, _ in each if ahead)
+    return [
+        runway(
+            ahead,
+            band,
+            width=width,
+            height=height,
+            readings=read,
+            span=span,
+            has_strip_room=has_strip,
+        )
+        for ahead, band, read in each
+    ]
+
+
 def _numbers(
     ahead: Ahead | None, begun: datetime | None, days: int, readings: Sequence[tuple[float, float]]
 ) -> ChartNumbers:
@@ -209,10 +233,9 @@ def _numbers(
     return chart_numbers("ph-forecast", heads, rows)
 
 
-def span_of(
-    ahead: Ahead | None, band: tuple[float, float], readings: Sequence[tuple[float, float]] = ()
+def _span(
+    ahead: Ahead | None, band: tuple[float, float], readings: Sequence[tuple[float, float]]
 ) -> tuple[float, float]:
-    """Return the pH at the foot and at the top of a runway that shows all of it."""
     seen = [*band, *(ph for _, ph in readings)]
     if ahead:
         seen += [float(ahead.low.min()), float(ahead.high.max())]

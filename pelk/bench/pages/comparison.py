@@ -23,7 +23,7 @@ from pelk.core.evaluation.evaluate import Evaluation
 from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
 from pelk.ui.dots import dots_svg
 from pelk.ui.refusals import sentence
-from pelk.ui.runway import Runway, runway, span_of
+from pelk.ui.runway import Runway, runways_beside
 from pelk.ui.scales import Scale
 from pelk.ui.textures import texture_of
 from pelk.yards.models import Yard
@@ -104,22 +104,12 @@ def compare(versions: Sequence[RecipeVersion], yard: Yard) -> Comparison:
 def _on_one_scale(columns: Sequence[Column]) -> list[Column]:
     """Return the columns with their pH drawn from the same foot to the same top."""
     made = [(c, c.shown.evaluation) for c in columns]
-    aheads = [(c, e.ph_band, e.forecast and ahead_of(e.forecast)) for c, e in made]
-    spans = [span_of(ahead, band) for _, band, ahead in aheads if ahead]
-    if not spans:
-        return list(columns)
-    span = min(low for low, _ in spans), max(high for _, high in spans)
-    has_strip = any(ahead.still_to_work for _, _, ahead in aheads if ahead)
+    ahead = {c.letter: (ahead_of(e.forecast), e.ph_band, ()) for c, e in made if e.forecast}
     wide, tall = RUN_PX
-    return [
-        replace(
-            c,
-            run=runway(ahead, band, width=wide, height=tall, span=span, has_strip_room=has_strip)
-            if ahead
-            else None,
-        )
-        for c, band, ahead in aheads
-    ]
+    runs = dict(
+        zip(ahead, runways_beside(list(ahead.values()), width=wide, height=tall), strict=True)
+    )
+    return [replace(c, run=runs.get(c.letter)) for c in columns]
 
 
 def _numbers(columns: Sequence[Column]) -> ChartNumbers | None:

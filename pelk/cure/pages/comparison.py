@@ -14,11 +14,9 @@ from pelk.core.simulation.telling import ph_sd
 from pelk.cure.domain.learning import day_of, learned
 from pelk.cure.domain.visits import visits_of
 from pelk.cure.models import Reading
-from pelk.ui.runway import Runway, runway, span_of
+from pelk.ui.runway import Runway, runways_beside
 
 WIDE, TALL = 440, 300
-
-
 # Doubt of a reading: of salts as a share, of warmth. [-, °C]
 EC_SHARE_SD = 0.15
 WARMTH_SD = 1.0
@@ -63,25 +61,12 @@ def columns_of(batches: Sequence[Batch]) -> list[Column]:
         read = [(day, r.ph) for day, r in measured if r.ph is not None]
         ahead = ahead_of(evaluation.forecast) if evaluation.forecast else None
         known.append((batch, ahead, evaluation.ph_band, read, measured))
-    spans = [span_of(ahead, band, read) for _, ahead, band, read, _ in known]
-    span = (min(low for low, _ in spans), max(high for _, high in spans)) if spans else None
-    has_strip = any(ahead.still_to_work for _, ahead, _, _, _ in known if ahead)
+    runs = runways_beside(
+        [(ahead, band, read) for _, ahead, band, read, _ in known], width=WIDE, height=TALL
+    )
     return [
-        Column(
-            batch,
-            runway(
-                ahead,
-                band,
-                width=WIDE,
-                height=TALL,
-                readings=read,
-                span=span,
-                has_strip_room=has_strip,
-            ),
-            {int(day): r for day, r in measured},
-            measured,
-        )
-        for batch, ahead, band, read, measured in known
+        Column(batch, run, {int(day): r for day, r in measured}, measured)
+        for run, (batch, _, _, _, measured) in zip(runs, known, strict=True)
     ]
 
 
