@@ -12,7 +12,7 @@ from pelk.barrow.domain.mixing_vessels import VESSELS, MixedIn
 from pelk.barrow.models import Batch
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation
-from pelk.ui.days import DayInput
+from pelk.ui.days import DayField
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -26,12 +26,7 @@ class MakeForm(MarkedForm):
     vessel = forms.ChoiceField(
         label="mixed in", choices=[(v.key, v.name) for v in VESSELS.values()]
     )
-    mixed_on = forms.DateField(
-        label="mixed already, on",
-        required=False,
-        widget=DayInput(),
-        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
-    )
+    mixed_on = DayField(label="mixed already, on", required=False)
 
     def __init__(self, *args: Any, yard: Yard, evaluation: Evaluation, **kwargs: Any) -> None:
         self.yard, self.evaluation = yard, evaluation

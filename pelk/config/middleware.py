@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from django.conf import settings
 from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils.cache import patch_cache_control
+from django.utils.translation import override
 
 from pelk.ui.spelling import american
 
@@ -56,18 +58,20 @@ class EveryAnswer:
         return response
 
 
-class Spelling:
-    """Pages of a yard in the United States are spelled as there."""
+class InRegion:
+    """Days are read, and pages of a yard in the United States spelled, as in the yard's region."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        """Answer, in the spelling of the yard's region."""
-        response = self.get_response(request)
+        """Answer, in the yard's order of days and its spelling."""
         yard = getattr(request, "yard", None)
+        is_american = yard is not None and yard.region == "US"
+        with override("en-us" if is_american else settings.LANGUAGE_CODE):
+            response = self.get_response(request)
         is_page = response.headers.get("Content-Type", "").startswith("text/html")
-        if yard is None or yard.region != "US" or response.streaming or not is_page:
+        if not is_american or response.streaming or not is_page:
             return response
         response.content = american(response.content.decode(response.charset))
         if "Content-Length" in response.headers:

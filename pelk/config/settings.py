@@ -92,7 +92,7 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "pelk.yards.middleware.YardMiddleware",
     "pelk.config.middleware.EveryAnswer",
-    "pelk.config.middleware.Spelling",
+    "pelk.config.middleware.InRegion",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -183,7 +183,8 @@ FILE_UPLOAD_PERMISSIONS = 0o600
 DEFAULT_FROM_EMAIL = "Pelk <pelk@localhost>"
 
 LANGUAGE_CODE = "en-gb"
-USE_I18N = False
+USE_I18N = True
+FORMAT_MODULE_PATH = "pelk.config.formats"
 TIME_ZONE = os.environ.get("PELK_TIME_ZONE", "UTC")
 USE_TZ = True
 

@@ -1,48 +1,102 @@
-"""Days as they are typed and as they are said.
+"""Days as they are typed, in the order of the yard, and as they are said beside their field.
 
-The browser's own field shows a day in the order of the device, which a page cannot choose.
-So the day stands in words beside it: who typed 3/5 for the third of May sees what was taken.
+A browser's own day field shows the order of the device, which a page cannot choose, and sends
+nothing for a day half typed. So a day is a field of text, read by Django's formats of the
+yard's region (`pelk.config.formats`); a button beside it opens the device's calendar.
 """
 
 from __future__ import annotations
 
 from contextlib import suppress
-from datetime import date, datetime
-from typing import Any
+from datetime import date
+from typing import Any, ClassVar
 
 from django import forms
+from django.core.exceptions import ValidationError
+from django.template.defaultfilters import date as written_as
+from django.utils import timezone
+from django.utils.formats import get_format
+from django.utils.functional import lazy
 
-DAY, MOMENT = "%Y-%m-%d", "%Y-%m-%dT%H:%M"
+PATTERNS = {"%d": "dd", "%m": "mm", "%Y": "yyyy", "%H": "hh", "%M": "mm"}
 
 
 def day_in_words(value: date | str | None) -> str:
-    """Return a day, or the day of an ISO text, such as ``Mon 30 Nov 2026``; empty for no day."""
+    """Return a day, or the day of a text, such as ``Mon 30 Nov 2026``; empty for no day."""
     if isinstance(value, str):
-        read = None
-        with suppress(ValueError):
-            read = datetime.fromisoformat(value)
-        value = read
-    return f"{value:%a %-d %b %Y}" if value else ""
+        value = read_day(value)
+    return written_as(value, "D j M Y") if value else ""
+
+
+def read_day(text: str) -> date | None:
+    """Return the day of a text in the yard's order, or as 2026-11-30; None where it is none."""
+    for field in (DayField(required=False), MomentField(required=False)):
+        with suppress(ValidationError):
+            return field.clean(text)
+    return None
+
+
+def typed_day(value: date | str | None) -> str:
+    """Write a day as it is typed in the yard; a text that is no day stays as it is."""
+    read = read_day(value) if isinstance(value, str) else value
+    return DayInput().format_value(read) or "" if read else str(value or "")
+
+
+def not_a_day() -> str:
+    """Say how a day is typed."""
+    return f"Enter a day, such as {typed_day(timezone.localdate())}."
+
+
+def not_a_moment() -> str:
+    """Say how a day and its hour are typed."""
+    return f"Enter a day and its hour, such as {typed_day(timezone.localdate())} 14:30."
 
 
 class DayInput(forms.DateInput):
-    """A day, its words beside it."""
+    """A day; the calendar and its words beside it."""
 
-    input_type = "date"
     template_name = "ui/widgets/day.html"
-    written = DAY
+    calendar = "date"
 
-    def __init__(self) -> None:
-        super().__init__(format=self.written)
+    def __init__(self, about: str = "") -> None:
+        # What the calendar's button is for, to be heard: a label without what it adds in brackets.
+        self.about = about.partition(" (")[0]
+        super().__init__(attrs={"autocomplete": "off", "class": "day-in"})
 
     def get_context(self, name: str, value: Any, attrs: dict[str, Any] | None) -> dict[str, Any]:
-        """Add the words."""
+        """Add how it is typed, the words and the calendar."""
         context = super().get_context(name, value, attrs)
-        return context | {"says": day_in_words(context["widget"]["value"])}
+        widget = context["widget"]
+        pattern = get_format(self.format_key)[0]
+        for code, word in PATTERNS.items():
+            # The minutes come after the hour, and are written as months are.
+            pattern = pattern.replace(code, word)
+        widget["attrs"] |= {"placeholder": pattern, "size": len(pattern)}
+        words = day_in_words(widget["value"])
+        return context | {"says": words, "calendar": self.calendar, "about": self.about}
 
 
 class MomentInput(DayInput):
     """A day and its hour."""
 
-    input_type = "datetime-local"
-    written = MOMENT
+    calendar = "datetime-local"
+    format_key = "DATETIME_INPUT_FORMATS"
+    supports_microseconds = False
+
+
+class DayField(forms.DateField):
+    """A day as the yard writes it."""
+
+    default_error_messages: ClassVar = {"invalid": lazy(not_a_day, str)()}
+
+    def __init__(self, *, label: str = "", **kwargs: Any) -> None:
+        super().__init__(label=label, widget=DayInput(label), **kwargs)
+
+
+class MomentField(forms.DateTimeField):
+    """A day and its hour as the yard writes them."""
+
+    default_error_messages: ClassVar = {"invalid": lazy(not_a_moment, str)()}
+
+    def __init__(self, *, label: str = "", **kwargs: Any) -> None:
+        super().__init__(label=label, widget=MomentInput(label), **kwargs)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 
 from pelk.core.base.errors import PelkError
+from pelk.core.base.sentences import capital
 
 REFUSED = re.compile(
     r"^(?:(?P<name>[^:]{1,60}): )?found (?P<value>.+?), allowed: (?P<may>.+)$", re.S
@@ -31,7 +32,7 @@ def _refused(match: re.Match[str]) -> str:
     span = SPAN.match(may)
     if span:
         ends = f"from {_number(span['low'])} to {_number(span['high'])}{span['unit'] or ''}"
-        return f"{_capital(name) or 'This'} can’t be {value}. Enter a number {ends}."
+        return f"{capital(name) or 'This'} can’t be {value}. Enter a number {ends}."
     if MATERIAL.match(may):
         return (
             f"Pelk has no material called “{value}”. Choose one from the list, or add it on the "
@@ -41,7 +42,7 @@ def _refused(match: re.Match[str]) -> str:
         kind = may.split(" such as ")[0].split(",")[0]
         like = f" Write it like {may.split(' such as ')[1]}." if " such as " in may else ""
         return f"“{value}” is not {kind}.{like}"
-    about = f"{_capital(name)}: “{value}”" if name else f"“{value}”"
+    about = f"{capital(name)}: “{value}”" if name else f"“{value}”"
     if may.count(",") >= MOST_CHOICES:
         return f"{about} can’t be used here. Choose one from the list."
     return f"{about} can’t be used here. It may be: {may}."
@@ -64,10 +65,6 @@ def _short(text: str) -> str:
     return text if len(text) <= LONGEST else f"{text[:LONGEST]}…"
 
 
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
-
-
 def _whole(text: str) -> str:
-    text = _capital(text.strip())
+    text = capital(text.strip())
     return text if text.endswith((".", "!", "?", "…", "”")) else f"{text}."

@@ -222,7 +222,7 @@ class Bench(BrowserTestCase):
         page.get_by_text("What if").click()
         page.get_by_label("Slide the temperature").fill("6")
         expect(page.locator("#where-temperature")).to_have_value("6")
-        page.get_by_label("needed by").fill("2031-03-01")
+        page.get_by_label("needed by", exact=True).fill("1/3/2031")
         expect(page.get_by_text("before you need it")).to_be_visible()
         expect(page.get_by_text("Sat 1 Mar 2031")).to_be_visible()
         page.get_by_text("Already in the barrow", exact=True).click()

@@ -92,12 +92,12 @@ class FirstBatch(ByKeysAlone, BrowserTestCase):
         dose = page.get_by_label("Dose of Ground limestone, dolomitic")
         dose.fill("1.2.5")
         expect(page.get_by_text("Enter one number")).to_be_visible()
-        expect(page.get_by_text("Something on the left can’t be used yet")).to_be_visible()
+        expect(page.get_by_text("Something you typed can’t be used yet")).to_be_visible()
         # The last good answer stays under the note.
         expect(page.get_by_text("pH near")).to_be_visible()
         expect(page.get_by_role("button", name="Take to the Barrow")).to_be_disabled()
         dose.fill("1.25")
-        expect(page.get_by_text("Something on the left can’t be used yet")).to_have_count(0)
+        expect(page.get_by_text("Something you typed can’t be used yet")).to_have_count(0)
 
     def ask_why(self):
         page = self.page

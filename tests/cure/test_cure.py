@@ -19,7 +19,7 @@ BAD = [
     ({"smell": "of victory"}, "Select a valid choice"),
     ({}, "Enter at least one measurement"),
     ({"ph": "6", "taken_at": "2099-01-01T10:00"}, "in the future"),
-    ({"ph": "6", "taken_at": "yesterday-ish"}, "Enter a valid date"),
+    ({"ph": "6", "taken_at": "yesterday-ish"}, "Enter a day and its hour"),
 ]
 
 

@@ -16,6 +16,7 @@ from pelk.bench.forms.mix_rows import DoseRow, PartRow
 from pelk.bench.forms.part_units import COUNTED, PACKS
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
+from pelk.core.base.sentences import capital
 from pelk.core.materials.measures import yard_measures
 from pelk.core.materials.spoken import VESSELS, Spoken, heard, spoken_units
 from pelk.core.materials.words import Box, Sense, Understood, is_word, taught_also, understood
@@ -85,7 +86,7 @@ def _as_question(note: str) -> str:
     told = TO_ASK.sub("", note).strip()
     if not told:
         return ""
-    return f" {told[0].upper()}{told[1:]}{'.' if told == note else '?'}"
+    return f" {capital(told)}{'.' if told == note else '?'}"
 
 
 def _likely(shop: Shop, box: Box) -> tuple[tuple[str, str], ...]:
@@ -150,7 +151,7 @@ def _litres(spoken: Spoken, slug: str, shop: Shop) -> tuple[float, str]:
             )
         return amount * held, f"a {unit} of {sig(held, 3)} L"
     asks = "; ".join(spoken.asks) or "write it in litres, parts, bags or buckets"
-    raise _ask(spoken, f"{asks[0].upper()}{asks[1:]}?")
+    raise _ask(spoken, f"{capital(asks)}?")
 
 
 def _read_as(spoken: Spoken, slug: str, shop: Shop, how: str) -> str:
@@ -235,7 +236,7 @@ def _dose_amount(spoken: Spoken, slug: str, shop: Shop) -> tuple[float, str, str
             litres, how = _litres(spoken, slug, shop)
             return litres, "L", how
         asks = "; ".join(spoken.asks) or "write it in grams, spoons, or grams a litre"
-        raise _ask(spoken, f"{asks[0].upper()}{asks[1:]}?")
+        raise _ask(spoken, f"{capital(asks)}?")
     if unit in VOLUMES and abs(sizes()[unit] * 1000 / one_ml - 1) < SAME_SIZE:
         return amount, unit, ""
     how = f"a {unit} of {sig(one_ml, 3)} mL"

@@ -31,6 +31,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.plans.plan import INOCULUM
 from pelk.core.salts.water_ions import WaterAnalysis
+from pelk.ui.days import not_a_day, read_day
 from pelk.ui.numbers import read_number
 from pelk.ui.refusals import sentence
 from pelk.ui.units import FILLED, Measures, sizes
@@ -72,6 +73,7 @@ TEXTS = (
     "charge_unit",
     "charge_as",
 )
+START = "conditions.start"
 MOISTURES = {"dry": "dry", "moist": "moist", "wet": "wet"}
 HOW = {
     "pots": "pots",
@@ -245,7 +247,7 @@ class BenchForm:
             conditions=self._conditions(kept),
             days=kept.days,
             pot_height_cm=kept.pot_height_cm,
-            ready_by=self.ready_by or None,
+            ready_by=self._day(self.ready_by, "ready_by"),
             feeding=self.feeding or None,
         )
 
@@ -295,7 +297,7 @@ class BenchForm:
             moisture=cast(Literal["dry", "moist", "wet"], moisture),
             inoculum=cast(Any, self.inoculum if self.inoculum in INOCULUM else None),
             monthly_c=self.normals_c if self.months == "1" else None,
-            start=self.start or None,
+            start=self._day(self.start, START),
             water_alkalinity_mg_l=self._alkalinity(kept),
             water_l_per_l_week=self._number(self.weekly, "conditions.water_l_per_l_week"),
             leaching_fraction=kept.leaching_fraction,
@@ -305,6 +307,13 @@ class BenchForm:
                 "recipe": kept.water_ions_as_given,
             }.get(self.tap, False),
         )
+
+    def _day(self, typed: str, path: str) -> str | None:
+        """Return a day as a document keeps it; note what is none."""
+        read = read_day(typed)
+        if typed and read is None:
+            self.errors[path] = not_a_day()
+        return read.isoformat() if read else None
 
     def _degrees(self) -> float:
         path = "conditions.temperature_c"
@@ -390,26 +399,31 @@ class BenchForm:
                 noted = [
                     text for path, text in self.errors.items() if path.startswith(f"{name}[{i}].")
                 ]
-                row.error = _sentence(noted[0]) if noted else ""
+                row.error = sentence(noted[0]) if noted else ""
 
     @property
     def batch_error(self) -> str:
         """What is wrong with how much to make."""
         texts = [t for p, t in self.errors.items() if p.startswith(("batch", "crop", "kept"))]
-        return _sentence(texts[0]) if texts else ""
+        return sentence(texts[0]) if texts else ""
 
     @property
     def where_error(self) -> str:
         """What is wrong with where it lies."""
-        texts = [
-            t for p, t in self.errors.items() if p.startswith(("conditions", "ready_by", "feeding"))
+        elsewhere = [
+            p for p in self.errors if p.startswith(("conditions", "feeding")) and p != START
         ]
-        return _sentence(texts[0]) if texts else ""
+        return sentence(self.errors[elsewhere[0]]) if elsewhere else ""
+
+    @property
+    def start_error(self) -> str:
+        """What is wrong with the day it is mixed on."""
+        return self.errors.get(START, "")
 
     @property
     def form_error(self) -> str:
         """What is wrong with the parts as a whole."""
-        return _sentence(self.errors.get("bulk", ""))
+        return sentence(self.errors["bulk"]) if "bulk" in self.errors else ""
 
     def _batch(self, kept: KeptDocument) -> BatchDocument | None:
         if self.how == "sum" and self.way in VOLUME_WAYS:
@@ -439,11 +453,3 @@ class BenchForm:
 
 def _text(value: float | None) -> str:
     return "" if value is None else sig(value, 12)
-
-
-def _sentence(text: str) -> str:
-    """Begin with a capital and end with a stop."""
-    if not text:
-        return ""
-    text = text[0].upper() + text[1:]
-    return text if text.endswith((".", "?")) else f"{text}."

@@ -16,6 +16,7 @@ from pelk.core.advice.ph_on_a_day import dose_for_day
 from pelk.core.advice.proposals import Goal, propose
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
+from pelk.core.base.sentences import capital
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.feeding_styles import FeedingWay
 from pelk.core.materials.material import Material as CoreMaterial
@@ -161,17 +162,12 @@ def _fitted(
     return Fitted(
         asked=True,
         is_met=proposal.is_met,
-        binds=tuple(_begun(say) for say in proposal.binds),
+        binds=tuple(capital(say) for say in proposal.binds),
         conflicts=proposal.conflicts,
         notes=proposal.notes,
         total=money.each_float(round(total, 2)) if total else "",
         **{**blank, "lines": lines, "misses": misses},
     )
-
-
-def _begun(sentence: str) -> str:
-    """Begin with a capital, but for pH."""
-    return sentence if sentence.startswith("pH") else sentence[0].upper() + sentence[1:]
 
 
 def _offered(yard: Yard, source: str, document: MixDocument) -> list[Material]:

@@ -12,6 +12,7 @@ from pelk.core.advice.judged_supply import ELEMENT_NAMES
 from pelk.core.advice.judgement import AT_ONCE, Judgement
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig
+from pelk.core.base.sentences import capital
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.simulation.readiness import HELD_UP
 
@@ -169,7 +170,7 @@ def what_is_right(judgement: Judgement) -> str:
     if len(right) == 1:
         return f"{right[0].capitalize()} is right."
     said = ", ".join(right[:-1]) + f" and {right[-1]}"
-    return f"{said[0].upper()}{said[1:]} are right."
+    return f"{capital(said)} are right."
 
 
 def ready_verdict(evaluation: Evaluation, judgement: Judgement) -> Verdict | None:

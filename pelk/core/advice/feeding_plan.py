@@ -19,6 +19,7 @@ from pelk.core.advice.feeding_rows import (
 )
 from pelk.core.advice.feedings import Feeding, Pots
 from pelk.core.base.errors import PelkError
+from pelk.core.base.sentences import capital
 from pelk.core.base.sources import cites
 from pelk.core.crops.demand import uptake_by_day
 from pelk.core.crops.feeding_rules import COLD_C, is_feed_due
@@ -207,7 +208,7 @@ def _held_back(row: Feeding, pots: Pots) -> Feeding:
         return row
     warm = pots.normals_c[row.on.month - 1]
     is_due, why = is_feed_due(pots.ec_ds_m, pots.crop.ec_warn, 0.0, 1.0, warm)
-    care = f"{why[0].upper()}{why[1:]}. {row.care}".strip()
+    care = f"{capital(why)}. {row.care}".strip()
     return row if is_due else replace(row, care=care)
 
 

@@ -7,6 +7,7 @@ import re
 from dataclasses import dataclass
 from functools import cache
 
+from pelk.core.base.sentences import capital
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import rows
 
@@ -149,5 +150,5 @@ def how_to_plant(text: str) -> str:
     """Return how a crop of that name is planted; empty where it is not known or not one."""
     crops = crops_named(text)
     note, depth = agreed(crops, "plant_note"), agreed(crops, "depth_note")
-    sentences = [note, f"{depth[0].upper()}{depth[1:]}." if depth else ""]
+    sentences = [note, f"{capital(depth)}." if depth else ""]
     return " ".join(s for s in sentences if s)

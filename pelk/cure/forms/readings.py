@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from pelk.core.base.rounding import sig
 from pelk.cure.models import Reading
-from pelk.ui.days import MomentInput
+from pelk.ui.days import MomentField
 from pelk.ui.numbers import read_number
 from pelk.ui.units import Measures
 
@@ -62,7 +62,7 @@ class ReadingForm(forms.ModelForm):  # type: ignore[type-arg]
     ph = MeasuredField("pH", 0, 14)
     temperature_c = MeasuredField("heap °C", COLDEST_C, HOTTEST_C, " °C")
     ec_ds_m = MeasuredField("EC dS/m", 0, 50, " dS/m")
-    taken_at = forms.DateTimeField(label="when", required=False, widget=MomentInput())
+    taken_at = MomentField(label="when", required=False)
 
     class Meta:
         model = Reading

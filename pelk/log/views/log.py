@@ -2,7 +2,6 @@
 
 import csv
 from collections.abc import Iterator
-from datetime import date
 from itertools import groupby
 from typing import Any
 from urllib.parse import urlencode
@@ -11,7 +10,6 @@ from django.contrib import messages
 from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
-from django.utils.dateparse import parse_date
 from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST, require_safe
 
@@ -19,6 +17,7 @@ from pelk.log import pages
 from pelk.log.models import Entry, EntryQuerySet, Station
 from pelk.log.services.record import record
 from pelk.ui.cells import plain_cell
+from pelk.ui.days import not_a_day, read_day
 from pelk.ui.pages import page_without_total
 from pelk.ui.time_strip import Happened, time_strip_svg
 from pelk.yards.middleware import YardRequest
@@ -29,6 +28,7 @@ STRIP = 160
 NOTE_LENGTH = 300
 HEADS = ("at", "station", "by", "what", "address")
 CHUNK = 500
+DAYS = ("since", "until")
 # A cell that a spreadsheet would take for a formula.
 
 
@@ -50,6 +50,8 @@ def log(request: YardRequest) -> HttpResponse:
         "strip": _strip(request, asked) if words else "",
         "kinds": Station,
         "asked": asked,
+        "wrong": {n: True for n in DAYS if asked[n] and read_day(asked[n]) is None},
+        "not_a_day": not_a_day(),
         "kind": asked["kind"],
         "words": urlencode({k: v for k, v in asked.items() if v and k != "kind"}),
         "query": f"{query}&" if query else "",
@@ -99,21 +101,17 @@ def _strip(request: YardRequest, asked: dict[str, str]) -> SafeString:
 
 
 def _asked(request: YardRequest) -> dict[str, str]:
-    names = ("kind", "q", "since", "until")
+    names = ("kind", "q", *DAYS)
     return {name: request.GET.get(name, "").strip() for name in names}
 
 
 def _entries(request: YardRequest, asked: dict[str, str]) -> EntryQuerySet:
     return Entry.objects.of(request.yard).asked(
-        kind=asked["kind"], words=asked["q"], since=_day(asked["since"]), until=_day(asked["until"])
+        kind=asked["kind"],
+        words=asked["q"],
+        since=read_day(asked["since"]),
+        until=read_day(asked["until"]),
     )
-
-
-def _day(text: str) -> date | None:
-    try:
-        return parse_date(text)
-    except ValueError:
-        return None
 
 
 class _Echo:

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from pelk.core.crops.pests import PESTS
 from pelk.pots.models import PotGroup
-from pelk.ui.days import DayInput
+from pelk.ui.days import DayField
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.picture_field import MOST_MB, PictureField
 
@@ -35,12 +35,7 @@ class SawForm(MarkedForm):
         widget=forms.CheckboxSelectMultiple,
     )
     text = forms.CharField(label="note", max_length=200, required=False)
-    on = forms.DateField(
-        label="Date (blank: today)",
-        required=False,
-        widget=DayInput(),
-        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
-    )
+    on = DayField(label="Date (blank: today)", required=False)
 
     def __init__(self, *args: Any, group: PotGroup, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

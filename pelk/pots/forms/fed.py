@@ -19,7 +19,7 @@ from pelk.core.simulation.life import Placed
 from pelk.pots.domain.fed import Given
 from pelk.pots.models import PotGroup
 from pelk.soils.models import SoilEvent
-from pelk.ui.days import DayInput
+from pelk.ui.days import DayField
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import FILLED, MASSES, sizes
 
@@ -51,12 +51,7 @@ class FedForm(MarkedForm):
     )
     litres = NumberField(required=False, low=0.001, high=1e5)
     through = NumberField(label="of it runs through, %", required=False, high=100)
-    on = forms.DateField(
-        label="Date (blank: today)",
-        required=False,
-        widget=DayInput(),
-        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
-    )
+    on = DayField(label="Date (blank: today)", required=False)
 
     def __init__(self, *args: Any, group: PotGroup, shop: Shop, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -16,7 +16,7 @@ from pelk.core.vessels.trade_pots import filled_volume, kinds, volume_by_size
 from pelk.pots.domain.feeds import choices_of
 from pelk.pots.domain.planting import same_family
 from pelk.pots.models import PotDeed, PotFill, PotGroup
-from pelk.ui.days import DayInput
+from pelk.ui.days import DayField
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -153,7 +153,7 @@ class FillForm(MarkedForm):
     how = forms.ChoiceField(label="as", choices=PotFill.How.choices)
     what = forms.CharField(label="What it was, if not from a heap", max_length=120, required=False)
     seasons = NumberField(label="Seasons the soil had been used", required=False, high=50)
-    on = forms.DateField(label="Date (blank: today)", required=False, widget=DayInput())
+    on = DayField(label="Date (blank: today)", required=False)
 
     def __init__(self, *args: Any, yard: Yard, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -204,7 +204,7 @@ class DeedForm(MarkedForm):
     """What was read, seen or done; only the numbers that belong to it count."""
 
     kind = forms.ChoiceField(label="what", choices=[(k.value, k.label) for k in WRITES])
-    on = forms.DateField(label="Date (blank: today)", required=False, widget=DayInput())
+    on = DayField(label="Date (blank: today)", required=False)
     ph = NumberField(label="pH of the drainage water", required=False, low=2, high=11)
     ec_ds_m = NumberField(label="salts, dS/m", required=False, high=30)
     age_h = NumberField(label="Hours since the air pump stopped", required=False, high=1000)

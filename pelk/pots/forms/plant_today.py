@@ -11,12 +11,13 @@ from django.utils import timezone
 from pelk.barrow.forms import OLDEST_DAYS
 from pelk.bench.formats.documents import MixDocument
 from pelk.core.base.rounding import sig
+from pelk.core.base.sentences import capital
 from pelk.core.crops.groups import library as crops
 from pelk.core.crops.named import agreed, crops_named
 from pelk.core.vessels.trade_pots import kinds
 from pelk.pots.models import PotGroup
 from pelk.pots.services.groups import GroupSaid
-from pelk.ui.days import DayInput
+from pelk.ui.days import DayField
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import Yard
@@ -32,12 +33,7 @@ class PlantTodayForm(MarkedForm):
     count = NumberField(label="how many pots", low=1, high=1e5)
     kind = forms.ChoiceField(label="kind of pot")
     litres = NumberField(required=False, low=0.05, high=1e5)
-    on = forms.DateField(
-        label="Date (blank: today)",
-        required=False,
-        widget=DayInput(),
-        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
-    )
+    on = DayField(label="Date (blank: today)", required=False)
     reason = forms.CharField(
         label="why you go on in spite of it", max_length=REASON_MAX, required=False
     )
@@ -104,7 +100,7 @@ class PlantTodayForm(MarkedForm):
         usual = data["plant"] or crops()[grows["crop"]].name
         return GroupSaid(
             **grows,
-            name=usual[:1].upper() + usual[1:],
+            name=capital(usual),
             count=int(data["count"]),
             kind=data["kind"],
             litres=None if kind.litres is not None else data["litres"] * size,

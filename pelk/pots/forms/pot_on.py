@@ -13,7 +13,7 @@ from pelk.core.vessels.trade_pots import kinds
 from pelk.pots.models import PotGroup
 from pelk.pots.selectors import HeapLeft
 from pelk.pots.services.groups import GroupSaid
-from pelk.ui.days import DayInput
+from pelk.ui.days import DayField
 from pelk.ui.forms import MarkedForm, NumberField
 from pelk.ui.units import sizes
 
@@ -28,12 +28,7 @@ class PotOnForm(MarkedForm):
     kind = forms.ChoiceField(label="kind of pot")
     litres = NumberField(required=False, low=0.05, high=1e5)
     kept = NumberField(low=0.001, high=1e5)
-    on = forms.DateField(
-        label="Date (blank: today)",
-        required=False,
-        widget=DayInput(),
-        error_messages={"invalid": "Enter a day, such as 2026-06-03."},
-    )
+    on = DayField(label="Date (blank: today)", required=False)
 
     def __init__(self, *args: Any, group: PotGroup, heaps: list[HeapLeft], **kwargs: Any) -> None:
         measures = group.yard.measures

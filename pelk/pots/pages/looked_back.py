@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from pelk.core.advice.judged_supply import ELEMENT_NAMES
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig
+from pelk.core.base.sentences import capital
 from pelk.pots.domain.looked_back import LookedBack
 from pelk.shelf.selectors import known_materials
 from pelk.yards.models import Yard
@@ -36,7 +37,7 @@ def page_of(back: LookedBack, yard: Yard) -> SeasonPage:
             what = f"{name}, {abs(change.times - 1):.0%} {side}"
         else:
             what = f"{name}, {sig(change.g_per_l, 2)} g/L, new"
-        changes.append((what, f"{change.reason[0].upper()}{change.reason[1:]}"))
+        changes.append((what, capital(change.reason)))
     short = [
         f"{ELEMENT_NAMES[x.element].capitalize()}: {sig(x.short_mg_l, 2)} of "
         f"{sig(x.wanted_mg_l, 2)} mg/L lacked."

@@ -13,7 +13,7 @@ from pelk.shelf.forms.materials import LabelForm
 from pelk.shelf.models.bags import Bag
 from pelk.shelf.models.materials import Material
 from pelk.shelf.services.bags import Printed, buy
-from pelk.ui.days import DayInput
+from pelk.ui.days import DayField
 from pelk.ui.forms import MarkedForm, MoneyField, NumberField
 from pelk.ui.units import sizes
 from pelk.yards.models import User, Yard
@@ -47,7 +47,7 @@ class BuyForm(LabelForm):
     unit = forms.ChoiceField(label="Unit", choices=[*VOLUMES.items(), *WEIGHTS.items()])
     count = forms.IntegerField(label="How many", min_value=1, max_value=1000, initial=1)
     price = MoneyField(label="Price of one", required=False)
-    bought_on = forms.DateField(label="Bought on", initial=timezone.localdate, widget=DayInput())
+    bought_on = DayField(label="Bought on", initial=timezone.localdate)
     lot = forms.CharField(label="Lot", required=False, max_length=40)
     note = forms.CharField(label="Note", required=False, max_length=200)
 

@@ -14,7 +14,7 @@ from pelk.core.lab.lime_requirement import BUFFERS
 from pelk.core.lab.report_lines import read_report
 from pelk.shelf.domain.families import FAMILIES
 from pelk.shelf.models.materials import Material, ShelfItem
-from pelk.ui.days import DayInput
+from pelk.ui.days import DayField
 from pelk.ui.forms import MarkedForm, offer
 from pelk.ui.numbers import read_number
 from pelk.ui.uploads import UploadError, text_of
@@ -66,7 +66,7 @@ class ReportForm(SampleForm):
     """A report as it came: what it is of, by which method, and its rows."""
 
     lab = forms.CharField(label="Laboratory", required=False, max_length=80)
-    dated = forms.DateField(label="Date", initial=timezone.localdate, widget=DayInput())
+    dated = DayField(label="Date", initial=timezone.localdate)
     method = forms.ChoiceField(label="Its numbers are", choices=list(METHODS.items()))
     basis = forms.ChoiceField(
         label="Where a row does not say, it counts", choices=list(BASES.items())

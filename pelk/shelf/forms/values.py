@@ -12,7 +12,7 @@ from pelk.core.materials.facts import Fact, spread_of
 from pelk.core.materials.material import Range
 from pelk.shelf.models.materials import Value
 from pelk.shelf.services.materials import Said
-from pelk.ui.days import DayInput
+from pelk.ui.days import DayField
 from pelk.ui.forms import MarkedForm, NumberField, offer
 
 # Units a value may be typed in, and what makes them the fact's own.
@@ -28,7 +28,7 @@ class ValueForm(MarkedForm):
     low = NumberField(label="at least", required=False, low=-1e6)
     high = NumberField(label="at most", required=False, low=-1e6)
     mark = forms.ChoiceField(label="How it is known", choices=Value.Mark)
-    dated = forms.DateField(label="Date", required=False, widget=DayInput())
+    dated = DayField(label="Date", required=False)
     note = forms.CharField(label="Whose, which bag", required=False, max_length=120)
 
     def __init__(self, *args: Any, fact: Fact, now: Range | None, **kwargs: Any) -> None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from django.urls import reverse
 
 from pelk.core.base.rounding import sig
+from pelk.core.base.sentences import capital
 from pelk.core.lab.lab_reports import FOR_LIME
 from pelk.core.lab.lime_requirement import BUFFERS, LimeNeed
 from pelk.core.materials.facts import FACTS
@@ -163,7 +164,7 @@ def _question(row: ReportRow, problems: Mapping[str, str]) -> Question:
     for key in mapped.buffers:
         words = f"In the {BUFFERS[key]} buffer"
         answers.append(Answer(f"{AS}{key}", words, row.decision == f"{AS}{key}"))
-    why = f"{mapped.why[:1].upper()}{mapped.why[1:]}." if mapped.why else ""
+    why = f"{capital(mapped.why)}." if mapped.why else ""
     asks = f"Line {line}: {_cut(mapped.row.text, LONGEST_ASKED)}"
     problem = problems.get(str(line), "")
     return Question(f"row-{line}", asks, tuple(answers), why, problem)

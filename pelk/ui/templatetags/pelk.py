@@ -14,8 +14,9 @@ from pelk.core.base.elements import element_in_oxide
 from pelk.core.base.figures import Figure
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig as write_sig
+from pelk.core.base.sentences import capital
 from pelk.core.evaluation.cautions import CLOSING, Caution
-from pelk.ui.days import day_in_words
+from pelk.ui.days import DayInput, day_in_words, typed_day
 from pelk.ui.numbers import label_grade
 from pelk.ui.practice_words import practice_in
 from pelk.ui.svg import charge_bar_svg, texture_url
@@ -116,9 +117,26 @@ def why(key: str, name: str = "", more: str = "") -> SafeString:
 
 
 @register.simple_tag
-def day_says(value: str) -> SafeString:
-    """Say a day in words beside its field; the page's script says the next one."""
-    return format_html('<output class="day-says">{}</output>', day_in_words(value))
+def day_in(name: str, value: str, label: str, field_id: str = "", error_id: str = "") -> SafeString:
+    """Write a field for a day outside a form of Django's; the page shows its label itself."""
+    attrs = {"aria-label": label}
+    if field_id:
+        attrs = {"id": field_id}
+    if error_id:
+        attrs |= {"aria-invalid": "true", "aria-describedby": error_id}
+    return DayInput(label).render(name, typed_day(value), attrs)
+
+
+@register.filter(name="capital")
+def capital_first(text: Any) -> str:
+    """Begin a text with a capital; pH stays pH."""
+    return capital(str(text))
+
+
+@register.filter
+def day_words(value: str) -> str:
+    """Return a day that was typed in words."""
+    return day_in_words(value)
 
 
 @register.simple_tag

@@ -23,16 +23,6 @@ document.addEventListener("input", (event) => {
   if (event.target.closest("[data-own]")) event.stopPropagation();
 }, { capture: true });
 
-// A day is said in words beside its field, which shows it in the order of the device.
-document.addEventListener("input", (event) => {
-  const said = event.target.nextElementSibling;
-  if (!said?.matches(".day-says")) return;
-  const day = new Date(`${event.target.value.slice(0, 10)}T12:00`);
-  const words = (how) => new Intl.DateTimeFormat(document.documentElement.lang, how).format(day);
-  said.textContent = isNaN(day) ? ""
-    : `${words({ weekday: "short" })} ${words({ day: "numeric", month: "short", year: "numeric" })}`;
-});
-
 // What folds on a phone: the page remembers it, so that an answer does not close it again.
 document.addEventListener("click", (event) => {
   const opener = event.target.closest("[data-unfolds]");

@@ -1,0 +1,1 @@
+"""The day before the month."""

@@ -1,0 +1,1 @@
+"""The month before the day."""
