@@ -129,6 +129,17 @@ class TheLog(CureCase):
         self.assertIn(",'=1+1 a visitor,", lines[1])
         self.assertEqual(len(lines), 2)
 
+    def test_a_heap_of_any_age_has_its_page(self):
+        # Two years on a dose is judged no more, after four a heap is followed no further.
+        for days, is_followed in ((800, True), (1410, True), (1411, False), (4000, False)):
+            heap = make_heap(self.user, days_old=days)
+            for back in (30, 5):
+                at = timezone.now() - timedelta(days=back)
+                make_reading(self.user, heap, ph=7.9, taken_at=at)
+            page = self.client.get(f"/cure/{heap.pk}/")
+            said = page.context["redose"].say
+            self.assertEqual("older than a forecast reaches" not in said, is_followed, days)
+
     def test_two_heaps_are_set_side_by_side_by_day(self):
         other = make_heap(self.user, days_old=9, name="Other")
         for heap in (self.batch, other):

@@ -1,6 +1,7 @@
 """Every page answers, guards its forms, and the demo is entered as a user's would be."""
 
 import re
+from collections import Counter
 from io import StringIO
 
 from django.core.management import call_command
@@ -15,6 +16,9 @@ from pelk.soils.models import Soil
 from pelk.yards.models import User, Yard
 from tests.factories import make_heap, make_recipe, make_user, yard_of
 
+LINK = re.compile(r'href="(/(?!static/)[^"?#]*)')
+NAMED = re.compile(r"(?<=/)[a-z]+-[a-z0-9-]+/|(?<=/work)/\w+/")
+FEW, FEWEST_PAGES = 4, 100
 POST_FORM = re.compile(r'<form[^>]*method="post".*?</form>', re.DOTALL)
 
 
@@ -118,3 +122,24 @@ class Demo(TestCase):
         call_command("load_demo", stdout=out)
         self.assertEqual(Recipe.objects.of(yard).live().count(), 2)
         self.assertEqual(User.objects.count(), 1)
+
+    def test_every_link_of_its_pages_leads_somewhere(self):
+        call_command("load_demo", stdout=StringIO())
+        self.client.force_login(User.objects.get())
+        to_see, seen, kinds = ["/today/"], set(), Counter()
+        while to_see:
+            path = to_see.pop()
+            if path in seen:
+                continue
+            seen.add(path)
+            answer = self.client.get(path, follow=True)
+            self.assertLess(answer.status_code, 400, path)
+            if not answer.headers["Content-Type"].startswith("text/html"):
+                continue
+            for link in LINK.findall(answer.content.decode()):
+                # Of a hundred materials or words a few; of heaps, pots and recipes each.
+                kind = NAMED.sub("/x/", link)
+                kinds[kind] += 1
+                if link == kind or kinds[kind] <= FEW:
+                    to_see.append(link)
+        self.assertGreater(len(seen), FEWEST_PAGES)

@@ -15,7 +15,7 @@ from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material
 from pelk.core.simulation.initial_state import Heap, with_doses
-from pelk.core.simulation.run import CENTRAL, Draws, Surroundings, Trace, simulate
+from pelk.core.simulation.run import CENTRAL, LONGEST_DAYS, Draws, Surroundings, Trace, simulate
 
 Floats = NDArray[np.float64]
 
@@ -110,6 +110,17 @@ class Errand:
         return max(wanted) + RESTS_WITHIN if up > 0 else min(wanted) - RESTS_WITHIN
 
 
+def rest_day(given: int) -> int:
+    """Return the day a dose is judged up to: two years on, as far as a heap is followed. [d].
+
+    Parameters
+    ----------
+    given : int
+        When it is given. [d]
+    """
+    return min(given + REST_DAYS, LONGEST_DAYS)
+
+
 class _Trials:
     """One product tried at one rate after the other in one mix."""
 
@@ -132,7 +143,7 @@ class _Trials:
     def past_edge(self, rate: float) -> float:
         """Return how far the worst of two years lies past the edge, once the day is there."""
         errand, up = self.errand, self.up
-        trace = self.course(rate, errand.given + REST_DAYS)
+        trace = self.course(rate, rest_day(errand.given))
         ahead = trace["ph"][trace.edges >= min(errand.day, errand.given + JUDGED_FROM)]
         return up * (float(up * np.max(up * ahead)) - errand.edge(up))
 
@@ -149,7 +160,7 @@ class _Trials:
         rate = most if hits is None else hits
         if rate > 0 and self.past_edge(rate) > EDGE_SLACK:
             rate = _solve(self.past_edge, rate) or 0.0
-        trace = self.course(rate, errand.given + REST_DAYS)
+        trace = self.course(rate, rest_day(errand.given))
         daily = trace.daily("ph")
         there = np.flatnonzero(up * (daily[errand.given :] - errand.target_ph) >= -NEAR_PH)
         if hits is None and not there.size:

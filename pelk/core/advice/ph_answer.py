@@ -11,14 +11,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.advice.dose_for_ph import (
-    NEAR_PH,
-    REST_DAYS,
-    DosePlan,
-    Errand,
-    lime_dose,
-    sulfur_dose,
-)
+from pelk.core.advice.dose_for_ph import NEAR_PH, DosePlan, Errand, lime_dose, rest_day, sulfur_dose
 from pelk.core.advice.grades import limit
 from pelk.core.base.errors import PelkError
 from pelk.core.base.quantities import PH
@@ -36,7 +29,7 @@ NEAR = 0.1
 SPENT, MOVES = 0.05, 0.1
 # A mix at work is looked at again after this long at the latest, and this soon at the earliest.
 LOOK_AGAIN, LOOK_SOON = 60, 7
-LONGEST_DAYS = 365
+LONGEST_WISH_DAYS = 365
 HALVINGS = 14
 RANGE_SAMPLES = 100
 
@@ -144,8 +137,8 @@ def ph_answer(
         When the wish is none.
     """
     PH.check(errand.target_ph, "target_ph")
-    if not 1 <= errand.day - errand.given <= LONGEST_DAYS:
-        raise PelkError(f"found day {errand.day}, allowed: from 1 to {LONGEST_DAYS}", "day")
+    if not 1 <= errand.day - errand.given <= LONGEST_WISH_DAYS:
+        raise PelkError(f"found day {errand.day}, allowed: from 1 to {LONGEST_WISH_DAYS}", "day")
     asked = _Asked(heap, around, errand)
     answer = asked.answer(limes, sulfurs)
     if not with_range:
@@ -162,7 +155,7 @@ class _Asked:
 
     def __init__(self, heap: Heap, around: Surroundings, errand: Errand) -> None:
         self.heap, self.around, self.errand = heap, around, errand
-        self.line = simulate(heap, around, errand.given + REST_DAYS, errand.draws)
+        self.line = simulate(heap, around, rest_day(errand.given), errand.draws)
         self.daily = self.line.daily("ph")
         self.by_itself = float(self.daily[errand.day])
 
@@ -256,7 +249,7 @@ class _Asked:
 
         def past(share: float) -> float:
             kept = keeping(self.heap, up, share)
-            course = simulate(kept, self.around, errand.given + REST_DAYS, errand.draws)["ph"]
+            course = simulate(kept, self.around, rest_day(errand.given), errand.draws)["ph"]
             return up * (float(course[-1]) - wanted)
 
         kind = "lime" if up > 0 else "sulfur"
@@ -270,7 +263,7 @@ class _Asked:
                 low, high = (low, middle) if past(middle) > 0 else (middle, high)
             share = low
         kept = keeping(self.heap, up, share)
-        rest = simulate(kept, self.around, errand.given + REST_DAYS, errand.draws)["ph"]
+        rest = simulate(kept, self.around, rest_day(errand.given), errand.draws)["ph"]
         return replace(
             self._said(Outcome.TAKE_BACK, kind=kind, keep_share=share), rest_ph=float(rest[-1])
         )

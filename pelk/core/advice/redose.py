@@ -7,12 +7,16 @@ import numpy as np
 
 from pelk.core.advice.dose_for_ph import Advice, Errand, advise
 from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
+from pelk.core.base.errors import OutOfRangeError
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material
 from pelk.core.simulation.forecast import Forecast
+from pelk.core.simulation.run import LONGEST_DAYS
 
 # A dose is judged by what it has done after a quarter of a year.
 WORK_DAYS = 90
+# An older heap is followed no further.
+OLDEST_DAYS = LONGEST_DAYS - WORK_DAYS
 # Nearer to the band than a pen can tell: wait.
 NEAR = 0.15
 INSIDE = 0.2
@@ -71,7 +75,14 @@ def redose(
         To choose from, the preferred first.
     reading_days : sequence of float
         When its pH was read. [d]
+
+    Raises
+    ------
+    OutOfRangeError
+        For a heap older than `OLDEST_DAYS`.
     """
+    if today > OLDEST_DAYS:
+        raise OutOfRangeError(f"found {today} days, allowed: up to {OLDEST_DAYS}", "today")
     day = today + WORK_DAYS
     then = ahead.ph_on(day)
     low, high = band

@@ -8,7 +8,7 @@ from django.utils.html import format_html
 from pelk.barrow.models import Batch
 from pelk.bench.pages.verdicts import Verdict
 from pelk.core.advice.disposal import disposed
-from pelk.core.advice.redose import WORK_DAYS, redose
+from pelk.core.advice.redose import OLDEST_DAYS, WORK_DAYS, redose
 from pelk.core.base.quantities import written_ph
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.material import Material as CoreMaterial
@@ -23,6 +23,12 @@ SHARP = {
     Reading.Smell.SOUR: "Sour: too wet and airless. Turn it and add something coarse.",
     Reading.Smell.EGGS: "Rotten eggs: step upwind now, open it outdoors, wait a day.",
 }
+
+TOO_OLD = AnswerSaid(
+    "wait",
+    "It is older than a forecast reaches, so no dose can be worked out for it.",
+    "Read its pH, and check it as old soil (under Pots) before you plant in it.",
+)
 
 
 def heap_verdicts(
@@ -221,6 +227,8 @@ def redose_say(
     ahead = evaluation.forecast
     if ahead is None:
         return None
+    if today > OLDEST_DAYS:
+        return TOO_OLD
     more = redose(ahead, evaluation.ph_band, today, limes, sulfurs, reading_days)
     plan, shelf = batch.plan_as_mixed()
     more = replace(more, answer=disposed(more.answer, plan, shelf, evaluation))
