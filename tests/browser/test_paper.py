@@ -20,6 +20,31 @@ SMALLEST = """() => {
   return sizes.sort((a, b) => a[0] - b[0])[0];
 }"""
 FEWEST_PX = 11.5
+# Much on one sheet: seven cautions, nine parts and doses, every question about an old soil.
+RICH = {
+    "crop": "fruiting",
+    "bulk": [
+        {"material": "coir-pith-loose", "parts": 4},
+        {"material": "sphagnum-peat-light", "parts": 3.5},
+        {"material": "worm-castings", "parts": 1},
+        {"material": "pumice", "parts": 1.5},
+    ],
+    "doses": [
+        {"material": slug, "amount": amount, "unit": "g/L"}
+        for slug, amount in (
+            ("feather-meal", 1),
+            ("fish-bone-meal", 3),
+            ("sulfate-of-potash", 0.6),
+            ("lime-dolomitic-ground", 0.8),
+            ("basalt-dust", 4),
+        )
+    ],
+}
+ANSWERED = {
+    **{"smell": "earthy", "disease": "leaf", "pest": "none", "slurry": "mixed", "squeeze": "lump"},
+    **{"roots_pct": "some", "roots_left_in": "yes", "crust": "light", "is_dry": "takes"},
+    **{"ph": 6.7, "ec_ds_m": 1.6, "seasons": "2", "crop_ok": "yes", "herbicide": "no"},
+}
 
 
 class Paper(BrowserTestCase):
@@ -84,7 +109,6 @@ class Paper(BrowserTestCase):
     def test_each_is_one_page_in_ink(self):
         others = [make_recipe(self.user, name=f"Trial {i}") for i in range(3)]
         recipes = "&".join(f"r={r.pk}" for r in (self.recipe, *others))
-        answers = {"origin": "own", "smell": "earthy", "fibre": "half", "water": "sinks", "ph": 6.4}
         soil = OldSoil.objects.create(
             yard=yard_of(self.user),
             name="Last year’s tubs",
@@ -92,8 +116,10 @@ class Paper(BrowserTestCase):
             pot_l=10,
             made_of="plastic",
             next_crop="fruiting",
-            answers=answers,
+            answers=ANSWERED,
         )
+        rich = make_recipe(self.user, name="Rich", **RICH)
+        unplanted = make_pots(self.user, name="Empty tubs")
         for url, *says in (
             (self.recipe.get_absolute_url(), self.recipe.name, "by spoon"),
             (f"/bench/compare/?{recipes}", "Compared with a"),
@@ -102,6 +128,8 @@ class Paper(BrowserTestCase):
             (f"/pots/{self.pots.pk}/plant/?batch={self.heap.pk}", self.pots.name, "What to carry"),
             (self.pots.get_absolute_url(), self.pots.name, "feeding plan"),
             (soil.get_absolute_url(), "Last year’s tubs", "Answered"),
+            (rich.get_absolute_url(), "Rich", "silica"),
+            (unplanted.get_absolute_url(), "Empty tubs"),
         ):
             with self.subTest(url):
                 self.sheet(url, *says)
