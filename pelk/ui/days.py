@@ -8,7 +8,7 @@ yard's region (`pelk.config.formats`); a button beside it opens the device's cal
 from __future__ import annotations
 
 from contextlib import suppress
-from datetime import date
+from datetime import date, datetime
 from typing import Any, ClassVar
 
 from django import forms
@@ -18,6 +18,7 @@ from django.utils import timezone
 from django.utils.formats import get_format
 from django.utils.functional import lazy
 
+HALF_A_YEAR = 183
 PATTERNS = {"%d": "dd", "%m": "mm", "%Y": "yyyy", "%H": "hh", "%M": "mm"}
 
 
@@ -26,6 +27,17 @@ def day_in_words(value: date | str | None) -> str:
     if isinstance(value, str):
         value = read_day(value)
     return written_as(value, "D j M Y") if value else ""
+
+
+def short_day(value: date, written: str = "j M") -> str:
+    """Write a day such as ``30 Nov``; half a year off or more, with its year.
+
+    ``written`` is the format, as templates know it.
+    """
+    on = timezone.localtime(value) if isinstance(value, datetime) else value
+    today = timezone.localdate()
+    off = abs((date(on.year, on.month, on.day) - today).days)
+    return written_as(on, f"{written} Y" if off > HALF_A_YEAR else written)
 
 
 def read_day(text: str) -> date | None:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from pelk.core.advice.measure_next import Measure, NextMeasure
+from pelk.ui.days import short_day
 
 WORDS = {
     Measure.PH_NOW: "Read its pH today (five minutes)",
@@ -30,7 +31,7 @@ def measure_said(
     advised: NextMeasure, date_of: Callable[[int], date], also: str = ""
 ) -> MeasureSaid:
     """Say what to measure next; `date_of` gives the date of a day since mixing."""
-    asked = f"{date_of(advised.decision):%-d %B}"
+    asked = short_day(date_of(advised.decision), "j F")
     width = f"{advised.width_now:.1f}"
     others = [
         (

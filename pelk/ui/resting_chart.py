@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from pelk.ui.chart_numbers import ChartNumbers, lane_numbers
+from pelk.ui.days import short_day
 from pelk.ui.scales import Scale, Tick
 
 LEFT, ROW, TOP, FOOT, RIGHT = 126, 42, 34, 8, 10
@@ -106,10 +107,10 @@ def _lane(heap: Resting, row: int, first: date, days: int, x: Scale) -> Lane:
         box = at(heap.early or heap.ready)
         end = box
         wide = max(at(heap.late) - box if heap.late else x(days) - box, 3.0)
-        text = f"{heap.ready:%-d %b}"
+        text = short_day(heap.ready)
     is_left = box + wide > x(days) - TEXT_PX
     says = (
-        f"{heap.code} {heap.name}, mixed {heap.made:%-d %b}, "
+        f"{heap.code} {heap.name}, mixed {short_day(heap.made)}, "
         f"{'ready about ' + text if heap.ready else text}"
     )
     return Lane(

@@ -1,13 +1,14 @@
 """A day is typed in the yard's order and said in words beside its field."""
 
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 
 from django import forms
 from django.test import SimpleTestCase, TestCase
+from django.utils import timezone
 from django.utils.translation import override
 
 from pelk.log.models import Entry
-from pelk.ui.days import DayField, MomentField, day_in_words, read_day, typed_day
+from pelk.ui.days import DayField, MomentField, day_in_words, read_day, short_day, typed_day
 from tests.factories import make_heap, make_user, yard_of
 
 
@@ -18,6 +19,16 @@ class Words(SimpleTestCase):
             self.assertEqual(day_in_words(value), "Thu 5 Mar 2026")
         for nothing in (None, "", "soon", "2026-13-05", "31/2/2026"):
             self.assertEqual(day_in_words(nothing), "")
+
+    def test_half_a_year_off_a_day_has_its_year(self):
+        today = timezone.localdate()
+        for days in (-183, 0, 183):
+            on = today + timedelta(days=days)
+            self.assertEqual(short_day(on), f"{on.day} {on:%b}")
+            self.assertEqual(short_day(on, "D j M"), f"{on:%a} {on.day} {on:%b}")
+        for days in (-184, 184, 1060):
+            on = today + timedelta(days=days)
+            self.assertEqual(short_day(on), f"{on.day} {on:%b} {on.year}")
 
 
 class Typed(SimpleTestCase):

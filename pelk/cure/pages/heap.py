@@ -15,6 +15,7 @@ from pelk.core.materials.material import Material as CoreMaterial
 from pelk.core.simulation.forecast import Forecast
 from pelk.cure.domain.learning import own_ph
 from pelk.cure.models import Reading, SproutTest
+from pelk.ui.days import short_day
 from pelk.ui.ph_answers import AnswerSaid, answer_said
 from pelk.ui.units import Measures
 
@@ -81,7 +82,7 @@ def _reading_verdict(batch: Batch, readings: list[Reading], evaluation: Evaluati
 
 def on(batch: Batch, day: int) -> str:
     """Write the date of a day since mixing."""
-    return f"{batch.date_of(day):%d %b}".lstrip("0")
+    return short_day(batch.date_of(day))
 
 
 def _ready_verdict(batch: Batch, evaluation: Evaluation, ahead: Forecast, today: int) -> Verdict:

@@ -15,6 +15,7 @@ from pelk.core.crops.pests import PESTS
 from pelk.pots.models import PotDeed, PotGroup
 from pelk.soils.models import SoilEvent
 from pelk.ui.chart_numbers import ChartNumbers, lane_numbers
+from pelk.ui.days import short_day
 from pelk.ui.scales import Scale, Tick, path
 from pelk.ui.units import Measures
 
@@ -251,7 +252,7 @@ def _drawn(
         day, figures = season.day(deed.on), deed.figures
         if not seen(day):
             continue
-        on = f"{deed.on:%-d %b}"
+        on = short_day(deed.on)
         if "height_cm" in figures:
             words = f"{measures.span(figures['height_cm'])}, {on}"
             many = f"{figures['leaves']:g}" if "leaves" in figures else ""
@@ -337,7 +338,7 @@ def _pictures(season: _Season, x: Scale, shown: tuple[int, int]) -> list[Picture
         if not shown[0] <= day <= shown[1] or (hung and at < hung[-1].x + PHOTO_W + 4):
             continue
         url = reverse("pots:photo", args=[photo.pk])
-        hung.append(Picture(at, url, f"{url}?small=1", photo.note or f"{photo.on:%-d %B}"))
+        hung.append(Picture(at, url, f"{url}?small=1", photo.note or short_day(photo.on, "j F")))
     return hung
 
 

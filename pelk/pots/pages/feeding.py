@@ -7,6 +7,7 @@ from datetime import date, timedelta
 
 from pelk.core.advice.feeding_plan import FeedingPlan
 from pelk.pots.models import PotGroup
+from pelk.ui.days import short_day
 
 OFTEN_DAYS = 2
 FIRST_YEAR_DAYS = 240
@@ -27,7 +28,7 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
     short_weeks = plan.short_weeks
     if plan.run_out_on is None or plan.run_out_on > end:
         return PlanSays("good", "Fed", "The soil alone feeds this crop to the end of its season.")
-    alone = f"The soil alone runs short of nitrogen from {plan.run_out_on:%-d %B}."
+    alone = f"The soil alone runs short of nitrogen from {short_day(plan.run_out_on, 'j F')}."
     if plan.run_out_on == start:
         later = group.planted_on and (start - group.planted_on).days > FIRST_YEAR_DAYS
         why = (
@@ -40,7 +41,7 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
         return PlanSays("good", "Fed", f"{alone} The planned feeds make up the difference.")
     first = start + timedelta(weeks=short_weeks[0])
     last = min(start + timedelta(weeks=short_weeks[-1] + 1), end)
-    thin = f"{first:%-d %b} to {last:%-d %b}"
+    thin = f"{short_day(first)} to {short_day(last)}"
     text = f"{alone} Even with the planned feeds, nitrogen is short from {thin}."
     days = plan.closing_days
     if days is not None and days >= OFTEN_DAYS:
@@ -50,8 +51,6 @@ def says(group: PotGroup, plan: FeedingPlan, today: date) -> PlanSays:
     elif days is not None:
         text += " Liquid feed cannot cover it; a larger pot or a richer mix would."
     if last > plan.last_nitrogen:
-        text += (
-            f" No nitrogen is planned after {plan.last_nitrogen:%-d %B}: soft growth does "
-            "not stand the cold."
-        )
+        stops = short_day(plan.last_nitrogen, "j F")
+        text += f" No nitrogen is planned after {stops}: soft growth does not stand the cold."
     return PlanSays("short", "Short", text)

@@ -19,6 +19,7 @@ from pelk.core.crops.living import livings
 from pelk.core.simulation.soil_forecast import SoilForecast
 from pelk.soils.models import Soil, SoilEvent
 from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
+from pelk.ui.days import short_day
 from pelk.ui.scales import Scale, Tick, path, round_step, steps
 
 Floats = NDArray[np.float64]
@@ -269,14 +270,14 @@ def _picture(
         path(fan) + "Z",
         path(line),
         [
-            (x(soil.day_of(e.on)), y(d["ph"]), f"pH {d['ph']:.1f}, {e.on:%-d %b}")
+            (x(soil.day_of(e.on)), y(d["ph"]), f"pH {d['ph']:.1f}, {short_day(e.on)}")
             for e, d in read
             if "ph" in d
         ],
         [
             *(_mark(soil, e, x, y, forecast) for e in events if soil.day_of(e.on) >= first),
             *(
-                Mark(x(soil.day_of(on)), do, f"{on:%-d %b}, planned: {says}", LANE - 12, True)
+                Mark(x(soil.day_of(on)), do, f"{short_day(on)}, planned: {says}", LANE - 12, True)
                 for on, do, says in ahead.marks
                 if soil.day_of(on) <= last
             ),
@@ -292,7 +293,7 @@ def _picture(
         x(today),
         _ph_state(forecast, today),
         (x(last), y(end), f"{end:.1f}"),
-        (x(leaves), f"{soil.date_of(leaves):%-d %B}") if leaves and leaves > today else None,
+        (x(leaves), short_day(soil.date_of(leaves), "j F")) if leaves and leaves > today else None,
         f"{soil.name}: pH {written_ph(float(forecast.ph[1][today]))} today, "
         f"{written_ph(end)} on {soil.date_of(last):%-d %B %Y}",
         _numbers(forecast, _shown_elements(findings), first),
@@ -330,7 +331,7 @@ def _mark(soil: Soil, event: SoilEvent, x: Scale, y: Scale, forecast: SoilForeca
     day = soil.day_of(event.on)
     hair = y(float(forecast.ph[1][min(day, forecast.life.days)]))
     said = f", {event.said}" if event.said else ""
-    return Mark(x(day), event.do, f"{event.on:%-d %b}: {event.get_do_display()}{said}", hair)
+    return Mark(x(day), event.do, f"{short_day(event.on)}: {event.get_do_display()}{said}", hair)
 
 
 def _food(
@@ -402,7 +403,7 @@ def _food_state(
     if later is None:
         return "good", "enough, fed as planned"
     on = forecast.dates[later]
-    return "short", "short now" if later <= today + WEEK else f"short from {on:%-d %B}"
+    return "short", "short now" if later <= today + WEEK else f"short from {short_day(on, 'j F')}"
 
 
 def _salts(
@@ -422,7 +423,7 @@ def _salts(
     is_over = most is not None and float(ec[today]) > most
     word = f"{now} dS/m" if most is None else f"{now} of {most:g} dS/m"
     points = [
-        (x(soil.day_of(e.on)), y(d["ec_ds_m"]), f"{d['ec_ds_m']:g} dS/m, {e.on:%-d %b}")
+        (x(soil.day_of(e.on)), y(d["ec_ds_m"]), f"{d['ec_ds_m']:g} dS/m, {short_day(e.on)}")
         for e, d in read
         if "ec_ds_m" in d
     ]

@@ -1,6 +1,7 @@
 """Tags and filters every template knows."""
 
 from dataclasses import replace
+from datetime import date
 from decimal import Decimal
 from functools import lru_cache
 from secrets import token_urlsafe
@@ -16,7 +17,7 @@ from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig as write_sig
 from pelk.core.base.sentences import capital
 from pelk.core.evaluation.cautions import CLOSING, Caution
-from pelk.ui.days import DayInput, day_in_words, typed_day
+from pelk.ui.days import DayInput, day_in_words, short_day, typed_day
 from pelk.ui.numbers import label_grade
 from pelk.ui.practice_words import practice_in
 from pelk.ui.svg import charge_bar_svg, texture_url
@@ -131,6 +132,12 @@ def day_in(name: str, value: str, label: str, field_id: str = "", error_id: str 
 def capital_first(text: Any) -> str:
     """Begin a text with a capital; pH stays pH."""
     return capital(str(text))
+
+
+@register.filter(name="short_day")
+def short_day_of(value: date | None, written: str = "j M") -> str:
+    """Write a day, with its year where it is half a year off."""
+    return short_day(value, written) if value else ""
 
 
 @register.filter
