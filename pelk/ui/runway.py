@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from pelk.core.base.quantities import PH_TOLD, written_ph
 from pelk.ui.chart_numbers import ChartNumbers, chart_numbers
+from pelk.ui.days import short_day
 from pelk.ui.scales import Scale, Tick, path, round_step, steps
 
 Floats = NDArray[np.float64]
@@ -21,6 +22,9 @@ MOST_POINTS = 60
 # Rows of the table behind the picture.
 TOLD = 13
 FLAG = 112.0
+# The word at today's line. [px]
+TODAY_PX = 48.0
+YEAR_DAYS = 366
 # Between two words of the pH axis, at least. [px]
 TICK_PX, PH_STEPS = 15.0, (0.5, 1.0, 2.0)
 
@@ -110,6 +114,7 @@ class Runway:
     ensemble: str
     pen: str
     end_text: str
+    end_x: float
     end_y: float
     points: list[Point]
     trend: str
@@ -121,6 +126,8 @@ class Runway:
     strip: Strip | None
     hot_width: float
     today: float | None
+    # Its word has no room at the right.
+    is_late_today: bool
     axis_y: float
     numbers: ChartNumbers
 
@@ -173,6 +180,7 @@ def runway(
         ensemble=shown[1],
         pen=_pen(ahead, x, y),
         end_text=written_ph(end) if ahead else "",
+        end_x=x(len(ahead.middle) - 1) if ahead else right,
         end_y=y(end) if ahead else base,
         points=points,
         trend=path([(p.x, p.y) for p in points]) if len(points) > 1 else "",
@@ -181,6 +189,7 @@ def runway(
         day_ticks=_day_ticks(begun, days, x),
         label=_label(ahead, band, readings, begun),
         today=None if today is None else x(today),
+        is_late_today=today is not None and x(today) > right - TODAY_PX,
         hot_width=round(x(ahead.hot_until) - left, 1) if ahead else 0.0,
         axis_y=height - BASE,
         ready=_ready(ahead, begun, x, right),
@@ -293,7 +302,8 @@ def _ready(ahead: Ahead | None, begun: datetime | None, x: Scale, right: float) 
     flag = f"M{at} {TOP - 24}h{room}l{notch} 9l{-notch} 9h{-room}z"
     start = x(low) if low is not None else at
     end = x(high) if high is not None else right
-    text = f"ready {_date(begun, middle)}"
+    # Its year stands on the axis.
+    text = f"ready {begun + timedelta(days=middle):%-d %b}" if begun else f"ready day {middle}"
     return Flag(at, text, flag, is_left, start, round(max(end - start, 1.0), 1))
 
 
@@ -319,14 +329,21 @@ def _strip(ahead: Ahead | None, x: Scale, height: int, begun: datetime | None) -
 def _date(begun: datetime | None, day: int) -> str:
     if begun is None:
         return f"day {day}"
-    return f"{begun + timedelta(days=day):%d %b}".lstrip("0")
+    return short_day(begun + timedelta(days=day))
 
 
 def _day_ticks(begun: datetime | None, days: int, x: Scale) -> list[Tick]:
     step = max(round_step(days, 5), 1)
     if begun is not None:
         step = 7 if 5 <= step <= 10 else 14 if 10 < step <= 20 else step
-    return [Tick(x(d), _date(begun, int(d))) for d in steps(0, days * 0.97, step)]
+    # Within a year the day tells; over several, the month and its year.
+    written = "%d %b" if days <= YEAR_DAYS else "%b %Y"
+    return [
+        Tick(
+            x(d), f"{begun + timedelta(days=d):{written}}".lstrip("0") if begun else f"day {d:.0f}"
+        )
+        for d in steps(0, days * 0.97, step)
+    ]
 
 
 def _label(

@@ -190,6 +190,7 @@ class Pots(TestCase):
         whole = heap.shown["volume"]["litres"]
         for taken in (0.5 * whole, 0.5 * whole):
             self.assertIn(heap, heaps_of(yard))
+            self.assertTrue(self.client.get(f"/cure/{heap.pk}/").context["due"])
             fill(
                 group=row,
                 by=self.user,
@@ -200,6 +201,14 @@ class Pots(TestCase):
                 on=timezone.localdate(),
             )
         self.assertNotIn(heap, heaps_of(yard))
+        page = self.client.get(f"/cure/{heap.pk}/")
+        self.assertEqual((page.context["due"], page.context["redose"]), ([], None))
+        self.assertContains(page, f'<a href="{row.get_absolute_url()}">{row.name}</a>')
+        self.assertContains(page, ", planted</p>")
+        self.assertNotContains(page, "Plant anyway")
+        # Said by mistake, it is taken back on its schedule.
+        self.client.post(f"/cure/{heap.pk}/decide/", {"key": "plant:1", "action": "back"})
+        self.assertTrue(self.client.get(f"/cure/{heap.pk}/").context["due"])
 
     def test_layers_lie_as_they_were_filled_since_the_last_time_anew(self):
         row = make_pots(self.user)

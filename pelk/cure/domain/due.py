@@ -6,16 +6,18 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from django.db.models import Exists, OuterRef
 from django.urls import reverse
 from django.utils import timezone
 
-from pelk.barrow.models import Batch
+from pelk.barrow.models import Batch, BatchQuerySet
 from pelk.core.curing.due_states import STALE_DAYS, TaskState, task_state, without_overtaken
 from pelk.core.curing.schedule import MOISTEN, PLANT, PROBE, TURN, Due, schedule
 from pelk.cure.models import Decision
 from pelk.yards.extensions import DayEvent, events_of_yard
 from pelk.yards.models import Yard
 
+PLANTED_KEY = f"{PLANT}:1"
 AGAIN = (PROBE, MOISTEN, TURN)
 
 
@@ -75,10 +77,23 @@ def _is_overtaken(row: DueRow, later: DueRow) -> bool:
     )
 
 
+def is_planted(decisions: Iterable[Decision]) -> bool:
+    """Return whether a heap was used up in pots, or said to be planted: nothing is due with it."""
+    return any(d.key == PLANTED_KEY and d.kind == Decision.Kind.DONE for d in decisions)
+
+
+def with_planted(batches: BatchQuerySet) -> BatchQuerySet:
+    """Let each heap of a list say whether it is planted."""
+    done = Decision.objects.filter(
+        batch=OuterRef("pk"), key=PLANTED_KEY, kind=Decision.Kind.DONE, deleted_at=None
+    )
+    return batches.annotate(is_planted=Exists(done))
+
+
 def heaps_of(yard: Yard) -> list[Batch]:
     """Return the heaps that still rest: mixed, not put away, not planted."""
     batches = Batch.objects.of(yard).live().in_cure().filter(planted_anyway=None)
-    batches = batches.exclude(decisions__key=f"{PLANT}:1", decisions__kind=Decision.Kind.DONE)
+    batches = batches.exclude(decisions__key=PLANTED_KEY, decisions__kind=Decision.Kind.DONE)
     oldest = timezone.now() - timedelta(days=365)
     return list(batches.filter(made_at__gte=oldest).defer("document", "analyses", "shown"))
 

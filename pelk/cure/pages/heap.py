@@ -25,6 +25,8 @@ SHARP = {
     Reading.Smell.EGGS: "Rotten eggs: step upwind now, open it outdoors, wait a day.",
 }
 
+# So long a pen may still read near neutral. [d]
+NEUTRAL_DAYS = 3
 TOO_OLD = AnswerSaid(
     "wait",
     "It is older than a forecast reaches, so no dose can be worked out for it.",
@@ -39,19 +41,23 @@ def heap_verdicts(
     smell = next((r.smell for r in readings if r.smell), "")
     if smell in SHARP:
         return [Verdict("stop", format_html("{}", SHARP[Reading.Smell(smell)]))]
-    verdicts = [_reading_verdict(batch, readings, evaluation)]
+    verdicts = [_reading_verdict(batch, readings, evaluation, today)]
     if evaluation.forecast is not None:
         verdicts.append(_ready_verdict(batch, evaluation, evaluation.forecast, today))
     return verdicts
 
 
-def _reading_verdict(batch: Batch, readings: list[Reading], evaluation: Evaluation) -> Verdict:
+def _reading_verdict(
+    batch: Batch, readings: list[Reading], evaluation: Evaluation, today: int
+) -> Verdict:
     low, high = evaluation.ph_band
     crop = evaluation.crop.name.lower()
     last = next((r for r in readings if r.ph is not None), None)
     mix_ph = own_ph(batch, last) if last else None
     if last is None or last.ph is None or mix_ph is None:
-        text = "No pH reading yet. On mixing day a pen often reads near neutral; that is normal."
+        text = "No pH reading yet."
+        if today <= NEUTRAL_DAYS:
+            text += " On mixing day a pen often reads near neutral; that is normal."
         return Verdict("wait", format_html("{}", text))
     # As shown: a tenth past the band that nobody can read is no verdict.
     mix_ph = round(mix_ph, 1)

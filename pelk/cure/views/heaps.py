@@ -19,7 +19,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.library import library
-from pelk.cure.domain.due import due_rows
+from pelk.cure.domain.due import due_rows, is_planted, with_planted
 from pelk.cure.domain.learning import Learned, day_of, doubts, learned, own_ph
 from pelk.cure.domain.measure_next import next_for
 from pelk.cure.domain.visits import (
@@ -46,7 +46,7 @@ from pelk.yards.doors.once import once
 from pelk.yards.middleware import YardRequest
 
 PER_PAGE = 30
-DUE_SHOWN, TESTS, PHOTOS = 6, 10, 24
+DUE_SHOWN, TESTS, PHOTOS, FILLS = 6, 10, 24, 12
 # Charts are drawn for their slot, never scaled: desk, tablet, phone.
 WIDE, MIDDLE, NARROW = 612, 560, 358
 # A difference between pen and mix from which it is told.
@@ -141,20 +141,23 @@ def _page(
     imports: list[LoggedImport],
 ) -> HttpResponse:
     learning = learned(row, newest)
-    measure = _measure(request, row, learning)
+    decisions = Decision.objects.of(request.yard).live().filter(batch=row)
+    planted = is_planted(decisions)
+    measure = None if planted else _measure(request, row, learning)
     kept = [measure.state, measure.say] if measure else None
     services.keep_one_date(row, newest, learning, kept)
     tests = list(row.sprout_tests.filter(deleted_at=None)[:TESTS])
     today = timezone.localdate()
-    decisions = Decision.objects.of(request.yard).live().filter(batch=row)
-    due = due_rows(row, decisions, today)
+    due = [] if planted else due_rows(row, decisions, today)
     return render(
         request,
         "cure/heap.html",
         {
             **_heaps(request),
-            **_shown(row, newest, tests, learning.evaluation),
+            **_shown(row, newest, tests, learning.evaluation, is_planted=planted),
             "batch": row,
+            "planted": planted,
+            "pots": _pots_of(row) if planted else [],
             "form": form,
             "doubt": doubt,
             "taught": learning.taught,
@@ -214,22 +217,34 @@ def _why(request: YardRequest, evaluation: Evaluation) -> Figure | None:
     return figures(evaluation).get(request.GET.get("why", ""))
 
 
+def _pots_of(row: Batch) -> list[Any]:
+    """Return the pots that a heap went into, each group once."""
+    fills = row.fills.filter(deleted_at=None, group__deleted_at=None).select_related("group")
+    return list({fill.group_id: fill.group for fill in fills[:FILLS]}.values())
+
+
 def _shown(
-    row: Batch, newest: list[Reading], tests: list[SproutTest], evaluation: Evaluation
+    row: Batch,
+    newest: list[Reading],
+    tests: list[SproutTest],
+    evaluation: Evaluation,
+    *,
+    is_planted: bool,
 ) -> dict[str, Any]:
-    """Return what the page says and draws of a heap."""
+    """Return what the page says and draws of a heap; one that is planted asks for nothing."""
     today = (timezone.now() - row.made_at).days
+    passed = None if is_planted else (timezone.now() - row.made_at).total_seconds() / 86400
     ahead = evaluation.forecast
     return {
         "evaluation": evaluation,
-        "verdicts": heap_verdicts(row, newest, evaluation, today),
-        "findings": graded(judge(evaluation))[:MOST_SHOWN],
+        "verdicts": [] if is_planted else heap_verdicts(row, newest, evaluation, today),
+        "findings": [] if is_planted else graded(judge(evaluation))[:MOST_SHOWN],
         "week": today // 7 + 1,
         "rows": ready_rows(row, newest, tests, evaluation, today) if ahead else [],
-        "redose": _redose(row, newest, evaluation, today),
-        "wide": _runway(row, newest, evaluation, WIDE),
-        "middle": _runway(row, newest, evaluation, MIDDLE),
-        "narrow": _runway(row, newest, evaluation, NARROW),
+        "redose": None if is_planted else _redose(row, newest, evaluation, today),
+        "wide": _runway(row, newest, evaluation, WIDE, passed),
+        "middle": _runway(row, newest, evaluation, MIDDLE, passed),
+        "narrow": _runway(row, newest, evaluation, NARROW, passed),
     }
 
 
@@ -246,7 +261,7 @@ def _redose(
 
 def _heaps(request: YardRequest) -> dict[str, Any]:
     batches = Batch.objects.of(request.yard).live().in_cure()
-    batches = batches.defer("document", "analyses", "shown", "forecast_at_mixing")
+    batches = with_planted(batches.defer("document", "analyses", "shown", "forecast_at_mixing"))
     return {"heaps": page_without_total(batches, request.GET.get("heaps", ""), PER_PAGE)}
 
 
@@ -264,7 +279,13 @@ def _forecast_at_mixing(batch: Batch) -> list[tuple[float, float]]:
     return [(float(day), ph) for day, ph in enumerate(told)]
 
 
-def _runway(batch: Batch, readings: list[Reading], evaluation: Evaluation, width: int) -> Runway:
+def _runway(
+    batch: Batch,
+    readings: list[Reading],
+    evaluation: Evaluation,
+    width: int,
+    passed_days: float | None,
+) -> Runway:
     measured = [
         (day_of(batch, r), ph)
         for r in reversed(readings)
@@ -279,5 +300,5 @@ def _runway(batch: Batch, readings: list[Reading], evaluation: Evaluation, width
         readings=measured,
         begun=batch.made_at,
         forecast_at_mixing=_forecast_at_mixing(batch),
-        today=(timezone.now() - batch.made_at).total_seconds() / 86400,
+        today=passed_days,
     )
