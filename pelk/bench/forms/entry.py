@@ -18,7 +18,8 @@ from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
 from pelk.core.base.sentences import capital
 from pelk.core.materials.measures import yard_measures
-from pelk.core.materials.spoken import VESSELS, Spoken, heard, spoken_units
+from pelk.core.materials.spoken import Spoken, heard
+from pelk.core.materials.spoken_units import VESSELS, spoken_units
 from pelk.core.materials.words import Box, Sense, Understood, is_word, taught_also, understood
 from pelk.ui.numbers import read_number
 from pelk.ui.units import MASSES, SPACES, VOLUMES, sizes

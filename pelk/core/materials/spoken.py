@@ -6,22 +6,18 @@ What is not said is asked, never guessed: each line carries what is open about i
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from functools import cache
 
 from pelk.core.base.sources import cites
-from pelk.core.base.tables import rows
+from pelk.core.materials.spoken_line import Line, LineReader
 from pelk.core.materials.spoken_numbers import (
     ARTICLES,
     FRACTIONS,
-    HEAPED,
     HEAPED_HIGH,
     HEAPED_LOW,
     PARTS_OF,
-    ROUGHLY,
-    VAGUE,
-    Number,
     Reader,
 )
+from pelk.core.materials.spoken_units import GROUND, VESSELS, spoken_units, unit_words
 from pelk.core.materials.words import folded
 
 PHRASE_MAX = 400
@@ -30,92 +26,13 @@ TOKEN = re.compile(
     r"|\d[\d.,'’]*\d|\d|[.,]\d+|[^\W\d_][\w'&]*|[%#~@=:,;/-]"
 )
 JOINED = re.compile(r"(?<=[^\W\d_])-(?=[^\W\d_])|(?<=\d)-(?=[^\W\d_])")
-VERBS = (
-    ("put", "in"),
-    ("mix", "in"),
-    ("throw", "in"),
-    ("chuck", "in"),
-    ("top", "with"),
-    ("add",),
-    ("use",),
-    ("give",),
-    ("scatter",),
-    ("dust",),
-)
-SEPARATORS = frozenset([":", "-", "=", ",", "@", "x"])
 SPLITS = frozenset([",", "and", "plus", "&"])
 FILLERS = frozenset(["of", "the", "some"])
-RATE_WORDS = (
-    ("for", "each"),
-    ("for", "every"),
-    ("to", "the"),
-    ("to", "each"),
-    ("per",),
-    ("/",),
-    ("to",),
-    ("in",),
-    ("into",),
-    ("each",),
-    ("a",),
-    ("an",),
-)
-VESSELS = frozenset(
-    ["pot", "tub", "container", "planter", "trough", "basket", "tray", "tower", "tier"]
-)
-GROUND = {
-    # Square metres of each.
-    "m2": 1.0,
-    "square metre": 1.0,
-    "square meter": 1.0,
-    "sq m": 1.0,
-    "square yard": 0.836127,
-    "sq yd": 0.836127,
-    "yd2": 0.836127,
-    "square foot": 0.092903,
-    "sq ft": 0.092903,
-    "ft2": 0.092903,
-    "square feet": 0.092903,
-}
 HOW_OFTEN = re.compile(
     r"\b(weekly|monthly|fortnightly|daily|once a (?:week|month|year|day)"
     r"|every (?:\w+ )?(?:day|week|fortnight|month)s?)\b"
 )
 SOAKED = re.compile(r",? ?\b(?:soaked|wetted) in ([\w., ]+)$")
-WEIGHED = ("by", "weight")
-# Where a litre is of mix unless something wet is named.
-WET = frozenset(["water", "can", "drench", "soak"])
-
-
-@dataclass(frozen=True, slots=True)
-class SpokenUnit:
-    """A unit as growers name it.
-
-    Attributes
-    ----------
-    kind : str
-        ``volume`` (mL), ``mass`` (g), ``length`` (cm), ``percent``, ``share``, ``pack``
-        or ``ask``.
-    size : float or None
-        In a region that says nothing else. [mL, g or cm]
-    elsewhere : dict
-        By territory. [mL or g]
-    low, high : float
-        Honest spread, as factors of the size. [-]
-    ask : str
-        What is open about it.
-    """
-
-    key: str
-    kind: str
-    size: float | None
-    elsewhere: dict[str, float]
-    low: float = 1.0
-    high: float = 1.0
-    ask: str = ""
-
-    def size_in(self, region: str) -> float | None:
-        """Return its size in a territory. [mL, g or cm]."""
-        return self.elsewhere.get(region, self.size)
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,35 +76,6 @@ class Spoken:
     in_water: bool = False
     notes: tuple[str, ...] = ()
     asks: tuple[str, ...] = ()
-
-
-@cache
-def spoken_units() -> dict[str, SpokenUnit]:
-    """Return the units by key."""
-    units = {}
-    for row in rows("spoken_units.csv"):
-        pairs = [text.partition("=") for text in row["elsewhere"].split(";") if text]
-        units[row["unit"]] = SpokenUnit(
-            row["unit"],
-            row["kind"],
-            float(row["size"]) if row["size"] else None,
-            {where: float(size) for where, _, size in pairs},
-            float(row["low"] or 1),
-            float(row["high"] or 1),
-            row["ask"],
-        )
-    return units
-
-
-@cache
-def _unit_words() -> dict[str, str]:
-    """Return keys by the words they go by, one and many."""
-    listed: dict[str, str] = {}
-    for row in rows("spoken_units.csv"):
-        for word in row["words"].split(";"):
-            for spelt in {word, folded(word) or word, f"{word}s", f"{word}es"}:
-                listed.setdefault(spelt, row["unit"])
-    return {**listed, "feet": "ft", "inches": "in", "halves": "part"}
 
 
 def tokens_of(text: str, region: str = "") -> list[str]:
@@ -236,30 +124,12 @@ def heard(
     return lines
 
 
-@dataclass(slots=True)
-class _Line:
-    """A line while it is read."""
-
-    tokens: list[str]
-    words: list[str]
-    amount: Number | None = None
-    unit: str = ""
-    factor: float = 1.0
-    is_rough: bool = False
-    per: str = ""
-    per_number: float = 1.0
-    per_words: list[str] | None = None
-    depth_cm: float | None = None
-    in_water: bool = False
-    is_top: bool = False
-    vague: str = ""
-
-
 class _Ear:
     """Reads the lines of one piece of a phrase."""
 
     def __init__(self, region: str, is_comma: bool, is_known: Callable[[str], bool]) -> None:
-        self.region, self.is_comma, self.is_known = region, is_comma, is_known
+        self.region, self.is_comma = region, is_comma
+        self.reader = LineReader(is_known, is_comma=is_comma)
         self.notes: list[str] = []
         self.asks: list[str] = []
 
@@ -294,22 +164,13 @@ class _Ear:
             return None
         return [Spoken(" ".join(n), s, unit="part") for n, s in zip(names, shares, strict=True)]
 
-    def _begins_amount(self, tokens: list[str], at: int) -> bool:
-        """Whether an amount stands at a token: a number, or a measure alone."""
-        number = Reader(tokens, is_comma=self.is_comma).number(at)
-        if number is not None:
-            unit = self._unit(tokens, number.end)
-            return unit is not None or not number.is_bare_article
-        unit = self._unit(tokens, at)
-        return unit is not None and len(tokens[at]) > 1
-
     def _pieces(self, tokens: list[str]) -> list[list[str]]:
         """Cut where a new amount begins, and join what belongs to the line before."""
         cut: list[list[str]] = [[]]
         at = 0
         while at < len(tokens):
             token = tokens[at]
-            is_joint = token in SPLITS and self._begins_amount(tokens, at + 1)
+            is_joint = token in SPLITS and self.reader.begins_amount(tokens, at + 1)
             is_joint = is_joint and not (token == "and" and self._is_within_number(tokens, at))
             if is_joint or self._is_new_share(tokens, at, cut[-1]):
                 cut.append([])
@@ -341,21 +202,21 @@ class _Ear:
         if number is None or len(so_far) < 2:
             return False
         after = tokens[number.end : number.end + 1]
-        is_share = bool(after) and _unit_words().get(after[0]) in ("%", "part")
-        return is_share and self._begins_amount(so_far, 0)
+        is_share = bool(after) and unit_words().get(after[0]) in ("%", "part")
+        return is_share and self.reader.begins_amount(so_far, 0)
 
     def _belongs(self, before: list[str], piece: list[str]) -> bool:
         """Whether a piece goes on with the line before: its amount, depth or vessel."""
-        line, next_line = self._line(before), self._line(piece)
+        line, next_line = self.reader.line(before), self.reader.line(piece)
         if line.amount is None or (not line.words and not line.per_words):
             return True
         if next_line.depth_cm is not None and not next_line.words:
             return True
         return bool(next_line.words) and next_line.words[0] in VESSELS
 
-    def _shared(self, piece: list[str]) -> Iterator[_Line]:
+    def _shared(self, piece: list[str]) -> Iterator[Line]:
         """Yield the lines of a piece: "1 cup each of a and b" is two."""
-        line = self._line(piece)
+        line = self.reader.line(piece)
         words = line.words
         if line.amount is not None and words[:1] == ["each"]:
             for name in _listed(words[1:]):
@@ -363,220 +224,9 @@ class _Ear:
             return
         yield line
 
-    # Reading one line, token by token.
-
-    def _line(self, tokens: list[str]) -> _Line:
-        line = _Line(tokens, [])
-        at = self._past_verbs(line)
-        while at < len(tokens):
-            known = self._known_end(tokens, at)
-            if known:
-                line.words.extend(tokens[at:known])
-                at = known
-                continue
-            at = (
-                self._read_depth(line, at)
-                or self._read_amount(line, at)
-                or self._read_rate(line, at)
-                or self._read_word(line, at)
-            )
-        return line
-
-    def _past_verbs(self, line: _Line) -> int:
-        for verb in VERBS:
-            if tuple(line.tokens[: len(verb)]) == verb and len(line.tokens) > len(verb):
-                line.is_top = verb == ("top", "with")
-                return len(verb)
-        return 0
-
-    def _known_end(self, tokens: list[str], at: int) -> int:
-        """Return where a known name of two words or more ends; 0 where none begins."""
-        for end in range(min(at + 6, len(tokens)), at + 1, -1):
-            span = tokens[at:end]
-            if all(len(t) > 1 or t.isdigit() for t in span) and self.is_known(" ".join(span)):
-                return end
-        return 0
-
-    def _unit(self, tokens: list[str], at: int) -> tuple[str, int] | None:
-        for length in (3, 2, 1):
-            span = tokens[at : at + length]
-            key = _unit_words().get(" ".join(span)) if len(span) == length else None
-            if key is not None:
-                return key, at + length
-        return None
-
-    def _read_amount(self, line: _Line, at: int) -> int:
-        if line.amount is not None:
-            return 0
-        tokens, start = line.tokens, at
-        if tokens[at] in ROUGHLY:
-            line.is_rough, at = True, at + 1
-            if at == len(tokens):
-                return at
-        number = Reader(tokens, is_comma=self.is_comma).number(at)
-        is_first = not line.words or tokens[start - 1] in SEPARATORS
-        if number is None:
-            return self._unit_alone(line, at) if is_first else 0
-        at = number.end
-        if at < len(tokens) and tokens[at] in HEAPED:
-            line.factor, at = HEAPED[tokens[at]], at + 1
-        unit = (
-            None
-            if tokens[at : at + 1] == ["#"] and number.is_bare_article
-            else self._unit(tokens, at)
-        )
-        if unit is None:
-            return self._without_unit(line, number, at) if is_first or line.is_rough else 0
-        line.amount, line.unit = number, unit[0]
-        at = unit[1]
-        if tuple(tokens[at : at + 2]) == WEIGHED:
-            line.unit, at = f"{line.unit} by weight", at + 2
-        if tokens[at : at + 2] == ["and", "a"] and tokens[at + 2 : at + 3] == ["half"]:
-            more = number.value + 0.5
-            line.amount, at = Number(more, more, more, at + 3), at + 3
-        return at
-
-    def _unit_alone(self, line: _Line, at: int) -> int:
-        """Read "handful of", "heaped spoon of": one of it."""
-        tokens = line.tokens
-        factor = HEAPED.get(tokens[at], 1.0)
-        start = at + (tokens[at] in HEAPED)
-        unit = self._unit(tokens, start)
-        if unit is None or start == len(tokens) or len(tokens[start]) < 3:
-            return 0
-        line.amount, line.unit, line.factor = Number(1.0, 1.0, 1.0, unit[1]), unit[0], factor
-        return unit[1]
-
-    def _without_unit(self, line: _Line, number: Number, at: int) -> int:
-        tokens = line.tokens
-        if number.is_bare_article:
-            vague = at < len(tokens) and tokens[at] in VAGUE
-            return at if vague or not line.words else 0
-        if tokens[at : at + 1] == ["strength"]:
-            line.amount, line.unit = number, "label"
-            return at + 1
-        if tokens[at : at + 1] == ["x"] or tokens[number.end - 1] == "double":
-            line.amount, line.unit = number, "dose"
-            after = tokens[at:]
-            skip = 1 if after[:1] == ["x"] else 0
-            rest = after[skip:]
-            dosed = 2 if rest[:2] == ["the", "dose"] else 1 if rest[:1] == ["dose"] else 0
-            return at + skip + dosed
-        line.amount = number
-        return at
-
-    def _read_depth(self, line: _Line, at: int) -> int:
-        """Read "20 cm deep", "dug in 6 in" and "an inch of" mulch."""
-        tokens, start = line.tokens, at
-        while at < len(tokens) and tokens[at] in ("dug", "worked", "to", "in", "x", "into"):
-            at += 1
-        number = Reader(tokens, is_comma=self.is_comma).number(at)
-        unit = self._unit(tokens, number.end) if number else None
-        if number is None or unit is None or spoken_units()[unit[0]].kind != "length":
-            return 0
-        is_deep = tokens[unit[1] : unit[1] + 1] in (["deep"], ["thick"])
-        if at == start and not is_deep and not line.is_top:
-            return 0
-        size = spoken_units()[unit[0]].size or 1.0
-        line.depth_cm = number.value * size
-        if line.is_top:
-            line.amount, line.unit = number, f"{unit[0]} thick"
-        return unit[1] + is_deep
-
-    def _read_rate(self, line: _Line, at: int) -> int:
-        tokens = line.tokens
-        if re.fullmatch(r"1:\d{1,5}", tokens[at]):
-            line.amount = line.amount or Number(1.0, 1.0, 1.0, at)
-            line.unit = line.unit or "part"
-            line.per, line.in_water = "part", True
-            line.per_number = float(tokens[at].partition(":")[2])
-            return at + 1
-        for words in RATE_WORDS:
-            if tuple(tokens[at : at + len(words)]) != words:
-                continue
-            if words[0] in ("a", "an", "each") and line.amount is None:
-                continue
-            end = self._read_base(line, at + len(words), is_loose=words[0] not in ("per", "/"))
-            if end:
-                return end
-            if words == ("each",) and at + 1 == len(tokens):
-                line.per = "plant"
-                return at + 1
-        return 0
-
-    def _read_base(self, line: _Line, at: int, *, is_loose: bool) -> int:
-        tokens = line.tokens
-        at += tokens[at : at + 1] == ["the"]
-        at += tokens[at : at + 1] in (["a"], ["an"])
-        number = Reader(tokens, is_comma=self.is_comma).number(at)
-        how_many = number.value if number else 1.0
-        at = number.end if number else at
-        base = self._base(tokens, at)
-        if base is None:
-            return 0
-        name, end = base
-        if tokens[end : end + 1] == ["can"]:
-            line.in_water, end = True, end + 1
-        if is_loose and name in ("lb", "oz", "g", "kg", "in", "cm", "ft"):
-            return 0
-        line.per, line.per_number = name, how_many
-        if name == "can":
-            line.in_water = True
-        if tokens[end : end + 1] == ["of"]:
-            return self._read_of(line, end + 1)
-        return end
-
-    def _read_of(self, line: _Line, at: int) -> int:
-        """Read what the base of a rate is of: water, one part, or what is dosed."""
-        tokens = line.tokens
-        words: list[str] = []
-        while at < len(tokens) and tokens[at] not in SEPARATORS:
-            if tokens[at] in ("mix", "soil") and not words:
-                return at + 1
-            if self._begins_amount(tokens, at):
-                break
-            words.append(tokens[at])
-            at += 1
-        if words == ["water"]:
-            line.in_water = True
-        else:
-            line.per_words = words
-        return at
-
-    def _base(self, tokens: list[str], at: int) -> tuple[str, int] | None:
-        for length in (2, 1):
-            span = " ".join(tokens[at : at + length])
-            singular = folded(span)
-            for text in (span, singular):
-                if text in GROUND:
-                    return text, at + length
-        first = folded(tokens[at]) if at < len(tokens) else ""
-        if first == "row" or (first in ("metre", "meter") and "row" in tokens[at:]):
-            end = tokens.index("row", at) + 1
-            return "row", end
-        if first in VESSELS or first in ("plant", "hole", "bed", "can"):
-            return first, at + 1
-        if first == "#" and at + 2 < len(tokens):
-            return "trade pot", at + 3
-        unit = self._unit(tokens, at)
-        if unit is None or spoken_units()[unit[0]].kind not in ("volume", "pack", "ask"):
-            return None
-        return unit
-
-    def _read_word(self, line: _Line, at: int) -> int:
-        token = line.tokens[at]
-        if token in VAGUE and line.amount is None and not line.words:
-            line.vague = token
-            unit = self._unit(line.tokens, at + 1)
-            line.unit = unit[0] if unit else ""
-            return unit[1] if unit else at + 1
-        if token not in SEPARATORS or (token == "x" and line.words) or token == ",":
-            line.words.append(token)
-        return at + 1
-
     # What was read, and what is open about it.
 
-    def _said(self, line: _Line, unit_before: str) -> Spoken:
+    def _said(self, line: Line, unit_before: str) -> Spoken:
         words = [w for w in line.words if w not in (":", "=", "@")]
         words = _trimmed(words)
         per_words = line.per_words or []
@@ -618,7 +268,7 @@ class _Ear:
                 return length
         return 0
 
-    def _counted(self, line: _Line, words: list[str], unit_before: str) -> _Line:
+    def _counted(self, line: Line, words: list[str], unit_before: str) -> Line:
         """Give a bare number its unit: the line's before, or eggshells."""
         if line.amount is None or line.unit:
             return line
@@ -633,7 +283,7 @@ class _Ear:
             self.asks.append(f"{shown} what: litres, parts or percent")
         return line
 
-    def _ask(self, line: _Line, words: list[str], vague: str) -> None:
+    def _ask(self, line: Line, words: list[str], vague: str) -> None:
         unit = spoken_units().get(line.unit)
         if vague:
             self.asks.append("how much")
@@ -662,7 +312,7 @@ class _Ear:
         if not words:
             self.asks.append("of what")
 
-    def _amounts(self, line: _Line) -> tuple[float | None, float | None, float | None]:
+    def _amounts(self, line: Line) -> tuple[float | None, float | None, float | None]:
         number = line.amount
         if number is None:
             return None, None, None

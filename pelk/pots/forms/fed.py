@@ -13,7 +13,8 @@ from pelk.core.base.errors import UnknownError
 from pelk.core.base.rounding import sig
 from pelk.core.materials.material import Material
 from pelk.core.materials.measures import yard_measures
-from pelk.core.materials.spoken import Spoken, heard, spoken_units
+from pelk.core.materials.spoken import Spoken, heard
+from pelk.core.materials.spoken_units import spoken_units
 from pelk.core.materials.words import Box, Sense, is_word, taught_also, understood
 from pelk.core.simulation.life import Placed
 from pelk.pots.domain.fed import Given

@@ -6,8 +6,9 @@ from hypothesis import strategies as st
 
 from pelk.core.base.regions import climates, regions
 from pelk.core.materials.library import library
-from pelk.core.materials.spoken import heard, spoken_units
+from pelk.core.materials.spoken import heard
 from pelk.core.materials.spoken_numbers import Reader, figure
+from pelk.core.materials.spoken_units import spoken_units
 from pelk.core.materials.words import Sense, Vocabulary, is_word, understood
 
 # Phrase, then for each line: amount, unit, what it counts by, words as found.

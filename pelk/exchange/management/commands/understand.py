@@ -9,7 +9,8 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from pelk.core.base.regions import regions
 from pelk.core.materials.library import library
-from pelk.core.materials.spoken import Spoken, heard, spoken_units
+from pelk.core.materials.spoken import Spoken, heard
+from pelk.core.materials.spoken_units import spoken_units
 from pelk.core.materials.words import Vocabulary, is_word, understood
 
 FORMAT = "pelk.words/1"
