@@ -22,7 +22,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from pelk.core.advice.proposals import Goal as Goal
+    from pelk.core.advice.goal import Goal as Goal
     from pelk.core.advice.proposals import propose as propose
     from pelk.core.advice.report import report as report
     from pelk.core.base.errors import PelkError as PelkError
@@ -44,7 +44,7 @@ FACE = {
     "Dose": "plans.plan",
     "DoseUnit": "materials.measures",
     "GRAMS_PER_LITRE": "materials.measures",
-    "Goal": "advice.proposals",
+    "Goal": "advice.goal",
     "Material": "materials.material",
     "Part": "plans.plan",
     "PelkError": "base.errors",

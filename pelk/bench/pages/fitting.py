@@ -12,8 +12,9 @@ from pelk.bench.formats.documents import DocumentError, MixDocument
 from pelk.bench.formats.planning import as_plan
 from pelk.bench.forms.mix import BenchForm
 from pelk.bench.forms.mix_rows import DoseRow
+from pelk.core.advice.goal import Goal
 from pelk.core.advice.ph_on_a_day import dose_for_day
-from pelk.core.advice.proposals import Goal, propose
+from pelk.core.advice.proposals import propose
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.base.sentences import capital

@@ -16,7 +16,8 @@ from pelk.bench.formats.documents import (
     shape_problem,
     write,
 )
-from pelk.core.advice.proposals import Goal, Proposal
+from pelk.core.advice.goal import Goal
+from pelk.core.advice.proposals import Proposal
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.cost import Package
 from pelk.core.materials.feeding_styles import FeedingStyle

@@ -9,7 +9,9 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pelk.core.advice.proposals import Goal, crop_band, propose
+from pelk.core.advice.goal import Goal
+from pelk.core.advice.proposal_rows import crop_band
+from pelk.core.advice.proposals import propose
 from pelk.core.base.errors import PelkError
 from pelk.core.base.integer_programme import Answer, Conflict, Row, Variable, solve
 from pelk.core.materials.cost import Package

@@ -9,11 +9,12 @@ from hypothesis import strategies as st
 
 from pelk.core.advice import remedies
 from pelk.core.advice.disposal import with_rate
+from pelk.core.advice.goal import Goal
 from pelk.core.advice.grades import Grade, Kind
 from pelk.core.advice.judgement import judge
 from pelk.core.advice.ph_answer import Outcome
 from pelk.core.advice.ph_on_a_day import dose_for_day
-from pelk.core.advice.proposals import Goal, propose
+from pelk.core.advice.proposals import propose
 from pelk.core.advice.redose import redose
 from pelk.core.advice.remedies import Pantry, carried_out, remedied
 from pelk.core.advice.whole_doses import whole_dose
