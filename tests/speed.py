@@ -223,7 +223,7 @@ def measure_judged() -> None:
     """Print a judged proposal and the remedies of a mix against what they are made of."""
     from unittest.mock import patch
 
-    from pelk.core.advice import proposals, remedies
+    from pelk.core.advice import proposals, remedies, remedy_candidates
     from pelk.core.advice.judgement import judge
     from pelk.core.evaluation.evaluate import evaluate
     from pelk.core.materials.library import library
@@ -249,7 +249,7 @@ def measure_judged() -> None:
         f"{whole / (bare + 6 * plain):5.2f} x (a solve + 6 evaluations)   budget 4 x"
     )
     before = evaluate(mix, shelf)
-    judgement, pantry = judge(before), remedies.Pantry(shelf)
+    judgement, pantry = judge(before), remedy_candidates.Pantry(shelf)
     judged = median_ms(lambda: judge(before), 30)
     mended = median_ms(lambda: remedies.remedied(mix, pantry, before, judgement), 8)
     print(

@@ -22,7 +22,7 @@ from pelk.core.plans.as_mixed import as_mixed
 from pelk.core.plans.plan import Plan
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.core.simulation.forecast import Observed
-from pelk.core.simulation.initial_state import Heap
+from pelk.core.simulation.heap import Heap
 from pelk.core.simulation.run import Surroundings
 from pelk.ui.units import Measures
 from pelk.yards.models import YardScoped, YardScopedQuerySet

@@ -12,7 +12,8 @@ from pelk.bench.formats.documents import DocumentError, MixDocument
 from pelk.bench.formats.planning import as_plan
 from pelk.bench.models import Recipe
 from pelk.core.advice.judgement import Judgement
-from pelk.core.advice.remedies import CANDIDATES, Pantry, remedied
+from pelk.core.advice.remedies import remedied
+from pelk.core.advice.remedy_candidates import CANDIDATES, Pantry
 from pelk.core.advice.report import report
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import Evaluation, evaluate

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from pelk.core.advice.dose_for_ph import Advice
+from pelk.core.advice.giving_doses import Advice
 from pelk.core.advice.ph_answer import Outcome, PhAnswer
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig

@@ -7,7 +7,8 @@ from pelk.core.materials.library import library
 from pelk.core.materials.measures import DoseUnit
 from pelk.core.plans.plan import Batch, Dose, Part, Plan
 from pelk.core.release.organic_nitrogen import OrganicN, ReleaseClass
-from pelk.core.simulation.initial_state import Heap, heap_of
+from pelk.core.simulation.heap import Heap
+from pelk.core.simulation.initial_state import heap_of
 
 G_PER_L = DoseUnit("g/L", "mass", 1.0, 1.0)
 GRAMS = DoseUnit("g", "mass", 1.0)

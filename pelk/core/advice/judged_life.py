@@ -13,7 +13,7 @@ from pelk.core.advice.judged_course import Course, Window, ph_limits
 from pelk.core.advice.judged_supply import ELEMENT_NAMES
 from pelk.core.base.quantities import written_beside, written_ph
 from pelk.core.crops.groups import Crop
-from pelk.core.simulation.follow import FollowedSoil
+from pelk.core.simulation.followed_soil import FollowedSoil
 from pelk.core.simulation.life import Cleared, Life, Planted
 from pelk.core.simulation.minerals import WANTED
 from pelk.core.simulation.soil_forecast import SoilForecast

@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import library
 from pelk.core.simulation.ensemble import SAMPLES, draws_of
-from pelk.core.simulation.follow import FollowedSoil
-from pelk.core.simulation.initial_state import Heap, with_doses
+from pelk.core.simulation.followed_soil import FollowedSoil
+from pelk.core.simulation.heap import Heap
+from pelk.core.simulation.initial_state import with_doses
 from pelk.core.simulation.run import FAN_PACE, Draws, Surroundings, Trace, simulate
 from pelk.core.simulation.telling import ALKALINITY_SD, Telling, ph_sd, told_by
 

@@ -18,7 +18,8 @@ from pelk.core.base.quantities import PH
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material
 from pelk.core.simulation.ensemble import Posterior, ensemble
-from pelk.core.simulation.initial_state import Heap, with_doses
+from pelk.core.simulation.heap import Heap
+from pelk.core.simulation.initial_state import with_doses
 from pelk.core.simulation.run import Surroundings, simulate
 
 Floats = NDArray[np.float64]

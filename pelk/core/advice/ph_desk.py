@@ -7,14 +7,16 @@ from pelk.core.acid_base.acids import Acidifier
 from pelk.core.acid_base.buffering import CALCITE_PH
 from pelk.core.acid_base.equivalents import equivalents_of_sulfur
 from pelk.core.acid_base.water import ph_after_acid, weak_acid_for
-from pelk.core.advice.dose_for_ph import Advice, Errand, advise
+from pelk.core.advice.dose_for_ph import Errand
+from pelk.core.advice.giving_doses import Advice, advise
 from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
 from pelk.core.materials.library import library
 from pelk.core.materials.material import Material
-from pelk.core.simulation.initial_state import Heap, heap_of, starting_at, with_doses
+from pelk.core.simulation.heap import Heap
+from pelk.core.simulation.initial_state import heap_of, starting_at, with_doses
 from pelk.core.simulation.run import Surroundings, simulate
 
 # Soils as growers name them, by parts of the library's materials.

@@ -4,7 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from pelk.core.advice.disposal import disposed
-from pelk.core.advice.dose_for_ph import Advice, Errand, advise, rest_ph
+from pelk.core.advice.dose_for_ph import Errand, rest_ph
+from pelk.core.advice.giving_doses import Advice, advise
 from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.elements import SULFUR_MEQ_PER_G
 from pelk.core.base.errors import UnknownError

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pelk.core.advice.dose_for_ph import Advice, Errand, advise
+from pelk.core.advice.dose_for_ph import Errand
+from pelk.core.advice.giving_doses import Advice, advise
 from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.errors import OutOfRangeError
 from pelk.core.base.sources import cites

@@ -41,7 +41,8 @@ from pelk.core.plans.plan import INOCULUM, Plan
 from pelk.core.simulation.availability import cation_shares
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.core.simulation.forecast import Forecast, Observed, forecast, surroundings_of
-from pelk.core.simulation.initial_state import Heap, heap_of, starting_at
+from pelk.core.simulation.heap import Heap
+from pelk.core.simulation.initial_state import heap_of, starting_at
 from pelk.core.simulation.life import MixedSoil
 from pelk.core.simulation.run import Surroundings
 from pelk.core.vessels.dose_amounts import DoseLine, dose_lines

@@ -15,7 +15,8 @@ from pelk.core.base.errors import OutOfRangeError, PelkError
 from pelk.core.base.sources import cites
 from pelk.core.salts.pore_water import UNKNOWN_EC
 from pelk.core.simulation.ensemble import SPREADS, Posterior
-from pelk.core.simulation.initial_state import Heap, with_buffer
+from pelk.core.simulation.heap import Heap
+from pelk.core.simulation.initial_state import with_buffer
 from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
 
 Floats = NDArray[np.float64]

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from pelk.core.base.arithmetic import Lane
 from pelk.core.release.organic_nitrogen import ReleaseCurves
 from pelk.core.release.processes import RETURNED
-from pelk.core.simulation.initial_state import Solid
+from pelk.core.simulation.heap import Solid
 
 
 class Roots(NamedTuple):

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.base.sources import cites
-from pelk.core.simulation.initial_state import Heap
+from pelk.core.simulation.heap import Heap
 from pelk.core.simulation.run import FAN_PACE, Draws, Surroundings, Trace, simulate
 
 Floats = NDArray[np.float64]

@@ -16,7 +16,8 @@ from pelk.core.release.nitrogen_curves import daily_temperatures
 from pelk.core.salts.pore_water import mix_ec, own_salts
 from pelk.core.simulation.availability import IONS, Times, available_of_all, times_of
 from pelk.core.simulation.ensemble import SAMPLES, Posterior, ensemble, quantiles
-from pelk.core.simulation.initial_state import Heap, with_buffer
+from pelk.core.simulation.heap import Heap
+from pelk.core.simulation.initial_state import with_buffer
 from pelk.core.simulation.readiness import (
     UNCURED,
     Limits,

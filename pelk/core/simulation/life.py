@@ -10,7 +10,7 @@ from pelk.core.acid_base.water import Water
 from pelk.core.crops.groups import Crop
 from pelk.core.materials.material import Material
 from pelk.core.materials.totals import MixIngredient
-from pelk.core.simulation.initial_state import Heap
+from pelk.core.simulation.heap import Heap
 
 
 class Placed(StrEnum):

@@ -29,7 +29,7 @@ from pelk.core.release.rate_factors import (
     nitrifiers_by_moisture,
     sulfur_by_water,
 )
-from pelk.core.simulation.initial_state import Heap
+from pelk.core.simulation.heap import Heap
 from pelk.core.simulation.stepper import Forcing, Stepper
 
 Floats = NDArray[np.float64]

@@ -15,7 +15,7 @@ from pelk.core.salts.pore_water import PoreSalts, mix_ec, own_salts
 from pelk.core.salts.salts import MG_PER_MEQ, RETARDATION
 from pelk.core.salts.solution import CHARGE, GYPSUM_MMOL_L
 from pelk.core.salts.water_ions import along_a_course
-from pelk.core.simulation.initial_state import Heap
+from pelk.core.simulation.heap import Heap
 from pelk.core.simulation.run import Trace
 
 Floats = NDArray[np.float64]

@@ -16,7 +16,8 @@ from pelk.core.release.grains import lime_grade_of, sulfur_grades
 from pelk.core.salts.pore_water import PoreSalts
 from pelk.core.simulation.availability import Times
 from pelk.core.simulation.ensemble import SAMPLES, Posterior, life_draws_of
-from pelk.core.simulation.follow import Comes, FollowedSoil, Follower, sieved_key
+from pelk.core.simulation.follow import Follower
+from pelk.core.simulation.followed_soil import Comes, FollowedSoil, sieved_key
 from pelk.core.simulation.life import Life
 from pelk.core.simulation.minerals import (
     MINERALS,

@@ -17,7 +17,7 @@ from pelk.core.base.arithmetic import ONE, Arithmetic, Lane
 from pelk.core.release.organic_nitrogen import OrganicN, release_curves
 from pelk.core.release.processes import skin_of
 from pelk.core.simulation.cohorts import Cohort, Grains
-from pelk.core.simulation.initial_state import Heap
+from pelk.core.simulation.heap import Heap
 from pelk.core.simulation.stepper import LEAST_CAPACITY, WATER_REST, Forcing, Stepper
 
 Floats = NDArray[np.float64]

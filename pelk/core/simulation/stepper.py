@@ -41,13 +41,8 @@ from pelk.core.release.rate_factors import (
 )
 from pelk.core.salts.water_ions import mean_stay
 from pelk.core.simulation.cohorts import USUAL_ROOTS, Cohort, Grains, Roots
-from pelk.core.simulation.initial_state import (
-    INHIBITED,
-    SILICATE_PER_YEAR,
-    Heap,
-    Solid,
-    SulfurGrains,
-)
+from pelk.core.simulation.heap import Heap, Solid, SulfurGrains
+from pelk.core.simulation.initial_state import INHIBITED, SILICATE_PER_YEAR
 
 Floats = NDArray[np.float64]
 

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from pelk.core.base.sources import cites
-from pelk.core.simulation.initial_state import Heap, with_buffer
+from pelk.core.simulation.heap import Heap
+from pelk.core.simulation.initial_state import with_buffer
 from pelk.core.simulation.run import Draws, Surroundings, Trace, simulate
 
 # How far one heap is from the middle of the sums: ln-sd, as the fan has them.

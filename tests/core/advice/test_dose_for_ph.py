@@ -8,8 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pelk.core.acid_base.equivalents import equivalents_of_sulfur, product_for
-from pelk.core.advice.dose_for_ph import Errand, advise, lime_dose, rest_ph, sulfur_dose
+from pelk.core.advice.dose_for_ph import Errand, lime_dose, rest_ph, sulfur_dose
 from pelk.core.advice.field_formulas import field_lime
+from pelk.core.advice.giving_doses import advise
 from pelk.core.advice.jar_tests import JarDose, jar_dose, jar_doses
 from pelk.core.base.errors import OutOfRangeError, PelkError, UnreachableError
 from pelk.core.materials.library import library

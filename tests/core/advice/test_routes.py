@@ -7,16 +7,18 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pelk.core.advice import remedies
+from pelk.core.advice import remedy_candidates
 from pelk.core.advice.disposal import with_rate
 from pelk.core.advice.goal import Goal
 from pelk.core.advice.grades import Grade, Kind
 from pelk.core.advice.judgement import judge
 from pelk.core.advice.ph_answer import Outcome
 from pelk.core.advice.ph_on_a_day import dose_for_day
+from pelk.core.advice.plan_changes import carried_out
 from pelk.core.advice.proposals import propose
 from pelk.core.advice.redose import redose
-from pelk.core.advice.remedies import Pantry, carried_out, remedied
+from pelk.core.advice.remedies import remedied
+from pelk.core.advice.remedy_candidates import Pantry
 from pelk.core.advice.whole_doses import whole_dose
 from pelk.core.crops.groups import crop
 from pelk.core.evaluation.evaluate import evaluate
@@ -85,7 +87,7 @@ class NoRouteHarms(SimpleTestCase):
     def test_a_remedy(self, mix):
         before = evaluate(mix, SHELF, samples=0)
         judged = judge(before)
-        with patch.object(remedies, "evaluate", wraps=evaluate) as counted:
+        with patch.object(remedy_candidates, "evaluate", wraps=evaluate) as counted:
             mended = remedied(mix, Pantry(SHELF), before, judged)
         self.assertLessEqual(counted.call_count, 14)
         drawn = [c for c in counted.call_args_list if c.kwargs.get("samples") != 0]

@@ -24,7 +24,7 @@ from pelk.core.release.rate_factors import (
     sulfur_by_temperature,
     sulfur_by_water,
 )
-from pelk.core.simulation.initial_state import Solid, SulfurGrains
+from pelk.core.simulation.heap import Solid, SulfurGrains
 from pelk.core.simulation.run import Surroundings, simulate
 from tests.core.mixes import STRAIGHT, one_pool
 

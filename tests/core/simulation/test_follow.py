@@ -24,7 +24,7 @@ from pelk.core.release.processes import take_up
 from pelk.core.salts.pore_water import PoreSalts
 from pelk.core.simulation.ensemble import life_draws_of
 from pelk.core.simulation.follow import Follower
-from pelk.core.simulation.initial_state import Heap, Solid
+from pelk.core.simulation.heap import Heap, Solid
 from pelk.core.simulation.life import (
     Cleared,
     Dressed,

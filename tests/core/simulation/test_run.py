@@ -20,7 +20,8 @@ from pelk.core.release.grains import lime_grades, reacted_share, sulfur_grades
 from pelk.core.release.processes import gain, take_up
 from pelk.core.release.rate_factors import nitrifiers_by_ph, sulfur_by_temperature, sulfur_by_water
 from pelk.core.simulation.ensemble import draws_of, ensemble, quantiles
-from pelk.core.simulation.initial_state import Heap, Solid, SulfurGrains, starting_at, with_doses
+from pelk.core.simulation.heap import Heap, Solid, SulfurGrains
+from pelk.core.simulation.initial_state import starting_at, with_doses
 from pelk.core.simulation.run import LINE_PACE, Pace, Surroundings, simulate, step_edges
 from tests.core.mixes import STRAIGHT, heap, mineral_only, one_pool
 

@@ -10,7 +10,8 @@ from django.core.management.base import BaseCommand
 from pelk.bench.formats.documents import DocumentError, read
 from pelk.bench.formats.planning import as_plan
 from pelk.core.advice.judgement import judge
-from pelk.core.advice.remedies import Pantry, remedied
+from pelk.core.advice.remedies import remedied
+from pelk.core.advice.remedy_candidates import Pantry
 from pelk.core.advice.report import report
 from pelk.core.base.errors import PelkError
 from pelk.core.evaluation.evaluate import evaluate
