@@ -88,7 +88,7 @@ class Readings(CureCase):
         for day in range(40):
             at = timezone.now() - timedelta(days=day / 2)
             make_reading(self.user, self.batch, ph=6.0, taken_at=at)
-        with self.assertNumQueries(13):
+        with self.assertNumQueries(14):
             page = self.client.get(self.url)
         self.assertContains(page, "page 1 of 2")
 

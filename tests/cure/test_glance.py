@@ -27,9 +27,9 @@ class Glance(TestCase):
         [shown] = page.context["glance"]
         self.assertEqual(shown.last.ph, 6.2)
         self.assertEqual(shown.picture.count("<pattern"), 2)
-        with self.assertNumQueries(7):
+        with self.assertNumQueries(8):
             self.client.get("/cure/")
         for _ in range(4):
             make_heap(self.user, days_old=5)
-        with self.assertNumQueries(7):
+        with self.assertNumQueries(8):
             self.client.get("/cure/")

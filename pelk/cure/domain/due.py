@@ -6,11 +6,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from django.db.models import Exists, OuterRef
 from django.urls import reverse
 from django.utils import timezone
 
-from pelk.barrow.models import Batch, BatchQuerySet
+from pelk.barrow.models import Batch
 from pelk.core.curing.due_states import STALE_DAYS, TaskState, task_state, without_overtaken
 from pelk.core.curing.schedule import MOISTEN, PLANT, PROBE, TURN, Due, schedule
 from pelk.cure.models import Decision
@@ -82,12 +81,10 @@ def is_planted(decisions: Iterable[Decision]) -> bool:
     return any(d.key == PLANTED_KEY and d.kind == Decision.Kind.DONE for d in decisions)
 
 
-def with_planted(batches: BatchQuerySet) -> BatchQuerySet:
-    """Let each heap of a list say whether it is planted."""
-    done = Decision.objects.filter(
-        batch=OuterRef("pk"), key=PLANTED_KEY, kind=Decision.Kind.DONE, deleted_at=None
-    )
-    return batches.annotate(is_planted=Exists(done))
+def planted_of(heaps: Iterable[Batch]) -> set[int]:
+    """Return which of some heaps are planted, by their keys."""
+    done = Decision.objects.live().filter(batch__in=[h.pk for h in heaps], key=PLANTED_KEY)
+    return set(done.filter(kind=Decision.Kind.DONE).values_list("batch_id", flat=True))
 
 
 def heaps_of(yard: Yard) -> list[Batch]:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from django.db.models import OuterRef, Subquery
 from django.utils.safestring import SafeString
 
 from pelk.barrow.domain.schedule_cache import ready_date
@@ -32,10 +33,10 @@ class HeapAtAGlance:
 def heaps_at_a_glance(batches: Sequence[Batch], today: date) -> list[HeapAtAGlance]:
     """Return heaps made ready to be looked at."""
     shown = list(batches)
-    last: dict[int, Reading] = {}
-    read = Reading.objects.live().filter(batch__in=shown, ph__isnull=False, imported__isnull=True)
-    for reading in read.order_by("taken_at"):
-        last[reading.batch_id] = reading
+    read = Reading.objects.live().filter(ph__isnull=False, imported__isnull=True)
+    newest = read.filter(batch=OuterRef("pk")).order_by("-taken_at").values("pk")[:1]
+    of_each = Batch.objects.filter(pk__in=[b.pk for b in shown]).annotate(last=Subquery(newest))
+    last = {r.batch_id: r for r in read.filter(pk__in=of_each.values_list("last", flat=True))}
     return [_glance(batch, last.get(batch.pk), today) for batch in shown]
 
 

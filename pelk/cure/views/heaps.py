@@ -19,7 +19,7 @@ from pelk.core.base.errors import PelkError
 from pelk.core.base.figures import Figure
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.library import library
-from pelk.cure.domain.due import due_rows, is_planted, with_planted
+from pelk.cure.domain.due import due_rows, is_planted, planted_of
 from pelk.cure.domain.learning import Learned, day_of, doubts, learned, own_ph
 from pelk.cure.domain.measure_next import next_for
 from pelk.cure.domain.visits import (
@@ -261,8 +261,9 @@ def _redose(
 
 def _heaps(request: YardRequest) -> dict[str, Any]:
     batches = Batch.objects.of(request.yard).live().in_cure()
-    batches = with_planted(batches.defer("document", "analyses", "shown", "forecast_at_mixing"))
-    return {"heaps": page_without_total(batches, request.GET.get("heaps", ""), PER_PAGE)}
+    batches = batches.defer("document", "analyses", "shown", "forecast_at_mixing")
+    page = page_without_total(batches, request.GET.get("heaps", ""), PER_PAGE)
+    return {"heaps": page, "planted_heaps": planted_of(page)}
 
 
 def _pen_off(batch: Batch, readings: list[Reading]) -> float:
