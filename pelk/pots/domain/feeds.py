@@ -19,6 +19,7 @@ from pelk.core.materials.feeding_styles import (
 )
 from pelk.core.materials.material import Material
 from pelk.pots.models import PotGroup
+from pelk.shelf.models.materials import ShelfItem
 from pelk.shelf.selectors import known_materials, shelf_slugs
 from pelk.yards.models import Yard
 
@@ -36,6 +37,7 @@ LIQUIDS = ("fish-hydrolysate", "fish-emulsion")
 POTASH = "sulfate-of-potash"
 # What else on the shelf may dress, or be poured: by family, with so much nitrogen. [%]
 DRESSING_FAMILIES = frozenset(["blend", "meal-plant", "meal-animal", "marine", "castings"])
+LIQUID_FAMILY, MOST_FEEDS = "liquid-feed", 60
 DRESSING_LEAST_N, LIQUID_LEAST_N = 2.0, 1.0
 COATED = "coated"
 
@@ -84,7 +86,7 @@ def feeds_of(group: PotGroup) -> Feeds:
     mine, style = shelf_slugs(yard), yard.style
     usual = {slug for slugs in GIVES.values() for slug in slugs}
     said = {group.dressing, group.liquid}
-    rows = known_materials(yard, {*DRESSINGS, *LIQUIDS, POTASH, *usual, *said, *mine})
+    rows = known_materials(yard, {*DRESSINGS, *LIQUIDS, POTASH, *usual, *said, *_at_hand(yard)})
     known = {slug: row.core for slug, row in rows.items()}
     allowed = {slug: m for slug, m in known.items() if _allows(style, m)}
     owned = [m for slug, m in allowed.items() if slug in mine]
@@ -107,6 +109,16 @@ def feeds_of(group: PotGroup) -> Feeds:
             if (choice := _choice("", slugs, known, allowed, mine)) is not None
         },
     )
+
+
+def _at_hand(yard: Yard) -> list[str]:
+    """Return what on the shelf may dress or be poured, the strongest first; not a whole store."""
+    feeds = ShelfItem.objects.of(yard).filter(
+        material__family__in=DRESSING_FAMILIES | {LIQUID_FAMILY},
+        material__n_pct__gte=LIQUID_LEAST_N,
+    )
+    strongest = feeds.order_by("-material__n_pct", "material__slug")
+    return list(strongest.values_list("material__slug", flat=True)[:MOST_FEEDS])
 
 
 def _choice(
@@ -151,7 +163,7 @@ def _dresses(material: Material) -> bool:
 
 def is_poured(material: Material) -> bool:
     """Return whether a material is a feed for the can: a liquid, or one that dissolves."""
-    return material.family == "liquid-feed" and _nitrogen(material) >= LIQUID_LEAST_N
+    return material.family == LIQUID_FAMILY and _nitrogen(material) >= LIQUID_LEAST_N
 
 
 def dressing_feed(material: Material, grown: Crop) -> Feed:
@@ -176,7 +188,7 @@ def feed_of(material: Material, lead: str | None) -> Feed:
 def choices_of(yard: Yard) -> dict[str, list[tuple[str, str]]]:
     """Return what may be chosen to dress and to pour: the usual, and what is on the shelf."""
     mine = shelf_slugs(yard)
-    rows = known_materials(yard, {*DRESSINGS, *LIQUIDS, *mine})
+    rows = known_materials(yard, {*DRESSINGS, *LIQUIDS, *_at_hand(yard)})
     known = {slug: row.core for slug, row in rows.items()}
     owned = [m for slug, m in known.items() if slug in mine]
     dressings = [*DRESSINGS, *_by_nitrogen(m for m in owned if _dresses(m))]
