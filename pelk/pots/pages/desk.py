@@ -44,6 +44,8 @@ LIMES = (
     "wood-ash",
 )
 SULFURS = ("sulfur-dusting", "sulfur-wettable", "sulfur-prill-90", "soil-acidifier-granules")
+# Of the shelf, beside the usual.
+MOST_OWN = 8
 LIQUIDS = frozenset(["vinegar-5pct", "lemon-juice"])
 # Another acidifier: what it is called here, and the material of the library.
 OTHERS = {
@@ -187,15 +189,16 @@ def _others(ways: list[Way], litres: float, yard: Yard, bought: dict[str, Any]) 
 
 
 def _on_the_shelf(yard: Yard, kind: str) -> list[str]:
-    """Return the limes, or the sulfurs, that a yard has at hand."""
+    """Return the limes, or the sulfurs, that a yard has at hand: each costs a course of its own."""
     graded = {m.family for m in library().values() if m.lime_grade or m.sulfur_grade}
     rows = ShelfItem.objects.of(yard).filter(material__family__in=graded)
     held = known_materials(yard, rows.values_list("material__slug", flat=True))
-    return [
+    own = [
         slug
         for slug, row in held.items()
         if (row.core.lime_grade if kind == "lime" else row.core.sulfur_grade)
     ]
+    return own[:MOST_OWN]
 
 
 def _row(
