@@ -10,6 +10,7 @@ from typing import Any
 from django import template
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
+from django.utils.translation import get_language
 
 from pelk.core.base.elements import element_in_oxide
 from pelk.core.base.figures import Figure
@@ -120,9 +121,14 @@ def why(key: str, name: str = "", more: str = "") -> SafeString:
 @register.simple_tag
 def day_in(name: str, value: str, label: str, field_id: str = "", error_id: str = "") -> SafeString:
     """Write a field for a day outside a form of Django's; the page shows its label itself."""
-    attrs = {"aria-label": label}
-    if field_id:
-        attrs = {"id": field_id}
+    return _day_in(get_language(), name, value, label, field_id, error_id)
+
+
+@lru_cache(DRAWN)
+def _day_in(
+    _language: str | None, name: str, value: str, label: str, field_id: str, error_id: str
+) -> SafeString:
+    attrs = {"id": field_id} if field_id else {"aria-label": label}
     if error_id:
         attrs |= {"aria-invalid": "true", "aria-describedby": error_id}
     return DayInput(label).render(name, typed_day(value), attrs)
