@@ -53,8 +53,9 @@
     if (!opener) return;
     const calendar = opener.nextElementSibling, field = opener.closest(".day-field").querySelector(".day-in");
     const typed = read(field.value);
-    calendar.value = !typed ? "" : typed.iso + (calendar.type === "date" ? "" : `T${typed.hour ?? "12:00"}`);
-    calendar.showPicker();
+    calendar.value = !typed ? "" : typed.iso + (calendar.type === "date" ? "" : `T${(typed.hour ?? "12:00").padStart(5, "0")}`);
+    // Where the calendar cannot be opened from here, its field is what is left to type in.
+    try { calendar.showPicker(); } catch { field.focus(); }
   });
   // What is chosen there is typed into the field.
   for (const kind of ["input", "change"]) {
