@@ -44,7 +44,8 @@ def read_day(text: str) -> date | None:
     """Return the day of a text in the yard's order, or as 2026-11-30; None where it is none."""
     for field in (DayField(required=False), MomentField(required=False)):
         with suppress(ValidationError):
-            return field.clean(text)
+            read: date | None = field.clean(text)
+            return timezone.localtime(read).date() if isinstance(read, datetime) else read
     return None
 
 

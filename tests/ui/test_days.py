@@ -41,6 +41,8 @@ class Typed(SimpleTestCase):
                 for text in ("5 Mar 2026", "5 March 2026", "Mar 5, 2026", "2026-03-05"):
                     self.assertEqual(read_day(text), march, (region, text))
                 self.assertEqual(read_day(typed_day(march)), march)
+                # An hour beside it is no part of the day.
+                self.assertIs(type(read_day("2026-03-05 14:30")), date)
 
     def test_what_is_no_day_stays_and_is_told(self):
         self.assertEqual(typed_day("soon"), "soon")
