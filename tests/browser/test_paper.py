@@ -4,6 +4,7 @@ from datetime import date, timedelta
 
 from playwright.sync_api import expect
 
+from pelk.config.management.commands.load_demo import AUBERGINE, OLD_ANSWERS
 from pelk.pots.models import OldSoil
 from tests.browser.base import BrowserTestCase
 from tests.factories import make_heap, make_pots, make_recipe, make_user, yard_of
@@ -20,31 +21,6 @@ SMALLEST = """() => {
   return sizes.sort((a, b) => a[0] - b[0])[0];
 }"""
 FEWEST_PX = 11.5
-# Much on one sheet: seven cautions, nine parts and doses, every question about an old soil.
-RICH = {
-    "crop": "fruiting",
-    "bulk": [
-        {"material": "coir-pith-loose", "parts": 4},
-        {"material": "sphagnum-peat-light", "parts": 3.5},
-        {"material": "worm-castings", "parts": 1},
-        {"material": "pumice", "parts": 1.5},
-    ],
-    "doses": [
-        {"material": slug, "amount": amount, "unit": "g/L"}
-        for slug, amount in (
-            ("feather-meal", 1),
-            ("fish-bone-meal", 3),
-            ("sulfate-of-potash", 0.6),
-            ("lime-dolomitic-ground", 0.8),
-            ("basalt-dust", 4),
-        )
-    ],
-}
-ANSWERED = {
-    **{"smell": "earthy", "disease": "leaf", "pest": "none", "slurry": "mixed", "squeeze": "lump"},
-    **{"roots_pct": "some", "roots_left_in": "yes", "crust": "light", "is_dry": "takes"},
-    **{"ph": 6.7, "ec_ds_m": 1.6, "seasons": "2", "crop_ok": "yes", "herbicide": "no"},
-}
 
 
 class Paper(BrowserTestCase):
@@ -116,9 +92,10 @@ class Paper(BrowserTestCase):
             pot_l=10,
             made_of="plastic",
             next_crop="fruiting",
-            answers=ANSWERED,
+            answers=OLD_ANSWERS,
         )
-        rich = make_recipe(self.user, name="Rich", **RICH)
+        # Five doses and seven cautions.
+        rich = make_recipe(self.user, **{**AUBERGINE, "name": "Rich"})
         unplanted = make_pots(self.user, name="Empty tubs")
         for url, *says in (
             (self.recipe.get_absolute_url(), self.recipe.name, "by spoon"),

@@ -36,14 +36,7 @@ from pelk.core.release.rate_factors import (
     sulfur_by_water,
 )
 from pelk.core.simulation.ensemble import draws_of
-from pelk.core.simulation.followed_soil import (
-    Comes,
-    FollowedSoil,
-    Posting,
-    Totals,
-    life_edges,
-    sieved_key,
-)
+from pelk.core.simulation.followed_soil import Comes, FollowedSoil, Posting, Totals, sieved_key
 from pelk.core.simulation.heap import Heap
 from pelk.core.simulation.initial_state import with_doses
 from pelk.core.simulation.life import (
@@ -66,7 +59,7 @@ from pelk.core.simulation.life import (
     Watered,
 )
 from pelk.core.simulation.minerals import MineralBook
-from pelk.core.simulation.run import CENTRAL, DRIEST, Draws, Pace, base_curve
+from pelk.core.simulation.run import CENTRAL, DRIEST, Draws, Pace, base_curve, step_edges
 from pelk.core.simulation.salts_of_a_course import pore_salts
 from pelk.core.simulation.soil_days import Growing, Regime, SoilDays, Stretch
 from pelk.core.simulation.soil_stepper import SoilStepper, Solver
@@ -109,7 +102,7 @@ class Follower:
         for event in life.events:
             if isinstance(event, Planted) and livings()[event.crop.slug].is_perennial:
                 self.turns |= set(range(event.day + YEAR_DAYS, life.days, YEAR_DAYS))
-        self.edges = life_edges(life.days, [*self.happens, *self.turns], fresh, pace)
+        self.edges = step_edges(life.days, fresh, pace, [*self.happens, *self.turns])
         self.many, self.size = draws.buffer is not None, 1
         if draws.buffer is not None:
             self.size = len(draws.buffer)

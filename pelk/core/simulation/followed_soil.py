@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -13,40 +12,10 @@ from numpy.typing import NDArray
 from pelk.core.base.arithmetic import Lane
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.simulation.minerals import MineralBook
-from pelk.core.simulation.run import Pace
 
 Floats = NDArray[np.float64]
 Posting = Callable[[MineralBook, int], None]
 Sieved = tuple[float, Any]
-
-
-def life_edges(days: float, cuts: Sequence[float], fresh: Sequence[float], pace: Pace) -> Floats:
-    """Return the days at which steps begin and end: short only after what is strong. [d].
-
-    Parameters
-    ----------
-    days : float
-        How long. [d]
-    cuts, fresh : sequence of float
-        Days on which something happens; those after which the pace starts anew. [d]
-    pace : Pace
-        How finely time is cut.
-    """
-    anew = {0.0, *fresh}
-    marks = sorted({0.0, float(days), *(float(c) for c in (*cuts, *fresh) if 0 < c < days)})
-    edges, length = [0.0], pace.first
-    for start, end in pairwise(marks):
-        length = pace.first if start in anew else length
-        at, inside = start, []
-        while at + length < end:
-            at += length
-            inside.append(at)
-            limit = pace.longest if at < pace.until else pace.after
-            length = min(length * pace.growth, limit)
-        if inside and end - inside[-1] < 0.3 * length:
-            inside.pop()
-        edges += [*inside, end]
-    return np.array(edges)
 
 
 @dataclass(slots=True)

@@ -291,12 +291,26 @@ def _watered(edges: Floats, from_day: float) -> list[float]:
     return [max(end - max(start, from_day), 0.0) for start, end in pairwise(edges.tolist())]
 
 
-def step_edges(days: float, events: Sequence[float], pace: Pace) -> Floats:
-    """Return the days at which steps begin and end: short after every event. [d]."""
-    cuts = sorted({0.0, float(days), *(float(e) for e in events if 0 < e < days)})
-    edges = [0.0]
-    for start, end in pairwise(cuts):
-        length, at, inside = pace.first, start, []
+def step_edges(
+    days: float, fresh: Sequence[float], pace: Pace, cuts: Sequence[float] = ()
+) -> Floats:
+    """Return the days at which steps begin and end: short only after what is strong. [d].
+
+    Parameters
+    ----------
+    days : float
+        How long. [d]
+    fresh, cuts : sequence of float
+        Days after which the pace starts anew; those on which something else happens. [d]
+    pace : Pace
+        How finely time is cut.
+    """
+    anew = {0.0, *fresh}
+    marks = sorted({0.0, float(days), *(float(c) for c in (*cuts, *fresh) if 0 < c < days)})
+    edges, length = [0.0], pace.first
+    for start, end in pairwise(marks):
+        length = pace.first if start in anew else length
+        at, inside = start, []
         while at + length < end:
             at += length
             inside.append(at)
