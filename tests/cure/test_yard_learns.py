@@ -81,7 +81,7 @@ class YardLearns(TestCase):
             self.assertEqual(self.client.post(f"/shelf/evidence/{row.pk}/{word}/").status_code, 404)
 
     def test_the_heap_page_and_today_say_what_to_measure(self):
-        heap = make_heap(self.user, days_old=3, bulk=BULK, doses=DOSES)
+        heap = make_heap(self.user, days_old=0, bulk=BULK, doses=DOSES)
         page = self.client.get(f"/cure/{heap.pk}/")
         self.assertContains(page, "would be known to")
         self.assertContains(self.client.get("/today/"), "Measure next")

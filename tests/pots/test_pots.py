@@ -144,7 +144,8 @@ class Pots(TestCase):
             self.assertLess(row.soil.litres, 0.7 * row.pot_l)
 
     def test_an_unready_heap_is_named_and_what_is_missing(self):
-        heap = make_heap(self.user, days_old=0)
+        hot = [{"material": "blood-meal", "amount": 3, "unit": "g/L"}]
+        heap = make_heap(self.user, days_old=0, doses=hot)
         row = make_pots(self.user)
         page = self.client.get(f"/pots/{row.pk}/plant/?batch={heap.pk}")
         self.assertContains(page, "is not ready by the forecast")

@@ -26,7 +26,8 @@ class Today(TestCase):
         self.assertContains(page, "No heap rests")
 
     def test_open_batches_due_heaps_and_dry_ones(self):
-        heap = make_heap(self.user, days_old=8)
+        hot = [{"material": "blood-meal", "amount": 3, "unit": "g/L"}]
+        heap = make_heap(self.user, days_old=8, doses=hot)
         make_batch(recipe=make_recipe(self.user, name="Next"), by=self.user)
         make_reading(
             self.user, heap, moisture="sponge", taken_at=timezone.now() - timedelta(days=2)

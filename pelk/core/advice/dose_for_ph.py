@@ -8,10 +8,10 @@ from numpy.typing import NDArray
 
 from pelk.core.acid_base.buffering import CALCITE_PH, BlendCurve, Carbonate, blend_curve
 from pelk.core.acid_base.equilibrium import settle
-from pelk.core.advice.grades import limit
 from pelk.core.base.elements import SULFUR_MEQ_PER_G, base_meq_per_g
 from pelk.core.base.errors import UnreachableError
 from pelk.core.base.guards import answers
+from pelk.core.base.limits import limit
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material
 from pelk.core.simulation.heap import Heap

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from pelk.core.advice.grades import limit
 from pelk.core.base.guards import answers
+from pelk.core.base.limits import limit
 
 PLANTED = {kind: limit("whole_dose", f"{kind}_g_l") for kind in ("lime", "sulfur")}
 UNPLANTED_SULFUR_G_L = 1.0

@@ -1,13 +1,7 @@
-"""The grades of findings, and the one table of where each begins."""
+"""The grades of findings; where each begins stands in `base/limits`."""
 
-import tomllib
 from dataclasses import dataclass
 from enum import IntEnum, StrEnum
-from functools import cache
-from typing import Any
-
-from pelk.core.base.sources import cites
-from pelk.core.base.tables import read
 
 
 class Grade(IntEnum):
@@ -143,26 +137,3 @@ class Finding:
     probability: float = 1.0
     why: str = ""
     remedies: tuple[Remedy, ...] = ()
-
-
-@cache
-def grade_table() -> dict[str, dict[str, Any]]:
-    """Return where findings begin, by kind."""
-    return tomllib.loads(read("grades.toml"))
-
-
-@cites("pelk", "each row of the table names its source")
-def limit(kind: str, name: str) -> float:
-    """Return one limit of the table.
-
-    Parameters
-    ----------
-    kind, name : str
-        Row and column of ``grades.toml``.
-
-    Returns
-    -------
-    float
-        In the unit of its kind: [pH], [dS/m], [mg/L], [d] or a share. [-]
-    """
-    return float(grade_table()[kind][name])

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator, Sequence
 
-from pelk.core.advice.grades import Finding, Grade, Kind, limit
-from pelk.core.advice.judged_course import is_acid_lover
+from pelk.core.advice.grades import Finding, Grade, Kind
 from pelk.core.base.elements import CACO3_G_PER_EQ
+from pelk.core.base.limits import limit
 from pelk.core.base.sources import cites
-from pelk.core.crops.groups import Crop
+from pelk.core.crops.groups import Crop, is_acid_lover
 from pelk.core.lab.blends import Blend
 from pelk.core.materials.material import Material
 

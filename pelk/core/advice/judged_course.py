@@ -7,21 +7,23 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.acid_base.acidity import sulfur_for
-from pelk.core.advice.grades import Finding, Grade, Kind, grade_table, limit
+from pelk.core.advice.grades import Finding, Grade, Kind
+from pelk.core.base.limits import grade_table, limit
 from pelk.core.base.quantities import written_beside, written_ph
 from pelk.core.base.rounding import sig
-from pelk.core.crops.groups import Crop
+from pelk.core.crops.groups import Crop, ion_limit, is_acid_lover
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.salts.salts import boron_ratio, extract_mg_l
 from pelk.core.simulation.forecast import LINE_DAYS, Forecast
-from pelk.core.simulation.readiness import HELD_UP, PULSE_LEFT_MG_L, PULSE_LEFT_SHARE
+from pelk.core.simulation.readiness import (
+    FIRST_ROOTS_DAYS,
+    HELD_UP,
+    PULSE_LEFT_MG_L,
+    PULSE_LEFT_SHARE,
+)
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
-
-
-# Salts are reckoned before any crop: later than this what grows has taken of them.
-FIRST_ROOTS_DAYS = 30
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +48,8 @@ def window_of(evaluation: Evaluation) -> Window:
         first = supply.planted_day
         last = min(first + supply.season_days, LINE_DAYS)
         return Window(min(first, last - 1), last, is_planted=True)
+    if supply is not None:
+        last = max(last, min(first + supply.season_days, LINE_DAYS))
     return Window(first, last, is_planted=False)
 
 
@@ -124,11 +128,6 @@ def course_findings(evaluation: Evaluation, ahead: Forecast, window: Window) -> 
     yield from _cold(ahead)
 
 
-def is_acid_lover(crop: Crop) -> bool:
-    """Return whether a crop is one of those that want it sour."""
-    return "ericaceous" in crop.tags
-
-
 def ph_limits(crop: Crop, band: tuple[float, float], sign: int) -> tuple[float, float]:
     """Return where a pH harms and where it drifts, over (sign +1) or under the band. [pH]."""
     beyond, drifts = limit("ph", "harms_beyond"), limit("ph", "drifts_beyond")
@@ -203,7 +202,7 @@ def _ph_out(
 def _held_by_lime(evaluation: Evaluation) -> str:
     """Say that free lime of the parts holds the pH up, where sulfur cannot win against it."""
     acidity = evaluation.acidity
-    if acidity is None or not acidity.end.carbonate_left_meq_l:
+    if acidity is None or not acidity.end.carbonate_left_meq_l or acidity.sum_of("lime") > 1.0:
         return ""
     sulfur = sulfur_for(acidity, sum(evaluation.ph_band) / 2)
     if sulfur <= limit("ph", "sulfur_refused_g_l"):
@@ -264,24 +263,24 @@ def _salts(crop: Crop, ahead: Forecast, window: Window) -> Iterator[Finding]:
 
 
 def _ions(evaluation: Evaluation, ahead: Forecast, window: Window) -> Iterator[Finding]:
-    """Judge sodium, chloride and boron; what only sensitive roots mind drifts for them alone."""
-    day, is_shy = window.first, "sensitive" in evaluation.crop.tags
+    """Judge sodium, chloride and boron, each by what the crop stands."""
+    day, crop = window.first, evaluation.crop
     extract = extract_mg_l({e: ahead.free_at(e, day) for e in ahead.free})
     boron = evaluation.traces.get("B")
-    ratio = boron_ratio(boron.value, evaluation.crop.slug) if boron and boron.value else 0.0
+    ratio = boron_ratio(boron.value, crop.slug) if boron and boron.value else 0.0
     for kind, name, value, unit in (
         (Kind.SODIUM, "Sodium", extract["Na"], "mg_l"),
         (Kind.CHLORIDE, "Chloride", extract["Cl"], "mg_l"),
         (Kind.BORON, "Boron", ratio, "ratio"),
     ):
         for grade, side in ((Grade.HARMS, "harms"), (Grade.DRIFTS, "drifts")):
-            most = limit(kind.value, f"{side}_{unit}")
-            minds = grade is Grade.HARMS or is_shy or kind is Kind.BORON
-            if value > most and minds:
+            is_ratio = kind is Kind.BORON
+            most = limit("boron", f"{side}_ratio") if is_ratio else ion_limit(crop, kind, side)
+            if value > most:
                 yield Finding(
                     kind=kind,
                     grade=grade,
-                    text=_ion_says(name, value, most, unit, evaluation.crop.name.lower()),
+                    text=_ion_says(name, value, most, unit, crop.name.lower()),
                     from_day=day,
                     value=value,
                     limit=most,
@@ -293,7 +292,7 @@ def _ions(evaluation: Evaluation, ahead: Forecast, window: Window) -> Iterator[F
 def _ion_says(name: str, value: float, most: float, unit: str, crop: str) -> str:
     if unit == "ratio":
         return f"{name} is {value:.0%} of what injures {crop}."
-    return f"{name} is {value:.0f} mg/L in the extract; sensitive roots tolerate {most:.0f}."
+    return f"{name} is {value:.0f} mg/L in the extract; {crop} tolerate {most:.0f}."
 
 
 def _at_planting(evaluation: Evaluation, ahead: Forecast, window: Window) -> Iterator[Finding]:
@@ -351,14 +350,11 @@ def _not_ready(evaluation: Evaluation, ahead: Forecast) -> Iterator[Finding]:
     ready = ahead.ready
     if ready.p50 is not None:
         return
-    held = [HELD_UP[key] for key in ready.waiting_for[:2]] or ["not everything holds at once"]
-    yield Finding(
-        kind=Kind.NOT_READY,
-        grade=Grade.DRIFTS,
-        text=f"Not forecast to be ready for {evaluation.crop.name.lower()} within {ready.days} "
-        f"days unless you change it: {' and '.join(held)}.",
-        why="ready",
-    )
+    held = " and ".join(HELD_UP[key] for key in (ready.in_vain or ready.waiting_for)[:2])
+    text = f"Waiting does not mend this: {held}."
+    if ready.later is not None:
+        text = f"Not ready within {ready.days} days: until about day {ready.later} {held}."
+    yield Finding(kind=Kind.NOT_READY, grade=Grade.DRIFTS, text=text, why="ready")
 
 
 def _cold(ahead: Forecast) -> Iterator[Finding]:

@@ -8,9 +8,10 @@ from datetime import date
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.advice.grades import Finding, Grade, Kind, limit
+from pelk.core.advice.grades import Finding, Grade, Kind
 from pelk.core.advice.judged_course import Course, Window, ph_limits
 from pelk.core.advice.judged_supply import ELEMENT_NAMES
+from pelk.core.base.limits import limit
 from pelk.core.base.quantities import written_beside, written_ph
 from pelk.core.crops.groups import Crop
 from pelk.core.simulation.followed_soil import FollowedSoil

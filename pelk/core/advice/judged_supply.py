@@ -2,7 +2,8 @@
 
 from collections.abc import Iterator
 
-from pelk.core.advice.grades import Finding, Grade, Kind, limit
+from pelk.core.advice.grades import Finding, Grade, Kind
+from pelk.core.base.limits import limit
 from pelk.core.base.sources import cites
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.season_supply import ElementSupply

@@ -3,14 +3,16 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from pelk.core.advice.grades import Finding, Grade, Kind, limit
-from pelk.core.advice.judged_course import Window, course_findings, is_acid_lover, window_of
+from pelk.core.advice.grades import Finding, Grade, Kind
+from pelk.core.advice.judged_course import Window, course_findings, window_of
 from pelk.core.advice.judged_supply import supply_findings
+from pelk.core.base.limits import limit
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.rounding import sig
 from pelk.core.base.sources import cites
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.evaluation.worked import NOT_PH_TOOLS
+from pelk.core.vessels.drainage import least_air
 
 BULK_TAGS = frozenset(["casting", "compost", "manure-composted", "biochar"])
 LEAST_ACID_MEQ_L = 0.05
@@ -99,9 +101,9 @@ def _air(evaluation: Evaluation) -> Iterator[Finding]:
     if pot is None:
         return
     air, crop = max(pot.air_filled, 0.0), evaluation.crop.name.lower()
-    name = "harms_under_acid_lovers" if is_acid_lover(evaluation.crop) else "harms_under"
-    if air < limit("air", name):
-        grade, most = Grade.HARMS, limit("air", name)
+    least = least_air(evaluation.crop)
+    if air < least:
+        grade, most = Grade.HARMS, least
     elif air < wish - limit("air", "drifts_points"):
         grade, most = Grade.DRIFTS, wish - limit("air", "drifts_points")
     elif air < wish - limit("air", "better_points"):

@@ -12,8 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.advice.dose_for_ph import NEAR_PH, DosePlan, Errand, lime_dose, rest_day, sulfur_dose
-from pelk.core.advice.grades import limit
 from pelk.core.base.errors import PelkError
+from pelk.core.base.limits import limit
 from pelk.core.base.quantities import PH
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material

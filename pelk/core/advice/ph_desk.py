@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
 from pelk.core.acid_base.acids import Acidifier
 from pelk.core.acid_base.buffering import CALCITE_PH
@@ -13,6 +14,7 @@ from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
+from pelk.core.crops.groups import library as crops
 from pelk.core.materials.library import library
 from pelk.core.materials.material import Material
 from pelk.core.simulation.heap import Heap
@@ -83,6 +85,13 @@ class Way:
     magnesium_mg_l: float = 0.0
     advice: Advice | None = None
     problem: str = ""
+
+
+@cache
+def wanted_by_any() -> tuple[float, float]:
+    """Return the lowest and the highest pH that any crop wants."""
+    bands = [band for c in crops().values() for band in (c.ph_soilless, c.ph_mineral)]
+    return min(low for low, _ in bands), max(high for _, high in bands)
 
 
 def soil_heap(soil: str, ph: float) -> Heap:
@@ -186,6 +195,13 @@ def ways_to(
     for name, ph in (("start_ph", start_ph), ("target_ph", target_ph)):
         if not LOWEST <= ph <= HIGHEST:
             raise PelkError(f"found pH {ph:g}, allowed: from {LOWEST:g} to {HIGHEST:g}", name)
+    lowest, highest = wanted_by_any()
+    if not lowest <= target_ph <= highest:
+        raise PelkError(
+            f"found pH {target_ph:g}, and no crop wants that: they grow from {lowest:g} to "
+            f"{highest:g}",
+            "target_ph",
+        )
     kind = "lime" if target_ph > start_ph else "sulfur"
     around = Surroundings(temperature_c=temperature_c)
     heap = _with_lying(soil_heap(soil, start_ph), around, lying)

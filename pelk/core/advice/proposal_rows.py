@@ -13,6 +13,7 @@ from pelk.core.advice.goal import Goal
 from pelk.core.advice.grades import Finding, Grade, Kind
 from pelk.core.advice.judged_supply import needs_of, reaches_of
 from pelk.core.advice.judgement import Judgement
+from pelk.core.advice.vetoes import not_as_remedy
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.integer_programme import Row, Variable
 from pelk.core.crops.demand import supply_to_plan
@@ -151,7 +152,7 @@ class Desk:
         goal, words = self.goal, {material.slug, material.family, *material.tags}
         if material.role not in DOSED_ROLES or not material.dose_max_g_l:
             return False
-        if "animal" in goal.exclude and material.vegan == "no":
+        if "animal" in goal.exclude and material.vegan != "yes":
             return False
         if words & goal.exclude or (goal.allow and not words & goal.allow):
             return False
@@ -159,7 +160,7 @@ class Desk:
             return False
         if material.acidity_role == "weak_acid" or (words & ASKED_FOR - goal.allow):
             return False
-        if "al-sulfate" in words and "food" in self.crop.tags:
+        if not_as_remedy(material, self.crop):
             return False
         return goal.style.allows(material)
 

@@ -1,13 +1,14 @@
 """How much more lime or sulfur a heap wants now, or to wait: the one answer, asked of a heap."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from pelk.core.advice.dose_for_ph import Errand
 from pelk.core.advice.giving_doses import Advice, advise
 from pelk.core.advice.ph_answer import Outcome, PhAnswer, ph_answer
+from pelk.core.advice.vetoes import NEWS_DAYS, is_lime, no_lime_now
 from pelk.core.base.errors import OutOfRangeError
 from pelk.core.base.sources import cites
 from pelk.core.materials.material import Material
@@ -23,6 +24,8 @@ NEAR = 0.15
 INSIDE = 0.2
 # One reading teaches, it does not command: two, so many days apart, may.
 READINGS_ASKED, DAYS_APART = 2, 3.0
+# A reading this far off its own forecast is read again before anything is given. [pH]
+APART = 0.4
 GIVEN = (Outcome.DOSE, Outcome.TOO_SLOW)
 
 
@@ -61,6 +64,9 @@ def redose(
     limes: Sequence[Material],
     sulfurs: Sequence[Material],
     reading_days: Sequence[float] = (),
+    *,
+    last: tuple[float, float] | None = None,
+    smells: bool = False,
 ) -> Redose:
     """Return what to add to a heap, or that waiting is enough.
 
@@ -76,6 +82,10 @@ def redose(
         To choose from, the preferred first.
     reading_days : sequence of float
         When its pH was read. [d]
+    last : tuple of float, optional
+        The newest reading: its day and the pH of the mix itself. [d], [pH]
+    smells : bool
+        Of ammonia, by a nose of these days: no lime, whatever the sums say.
 
     Raises
     ------
@@ -98,6 +108,15 @@ def redose(
         return Redose(answer)
     if not is_read_enough(reading_days):
         return Redose(answer, asks_reading=True)
+    if is_lime(answer.material) and (smells or no_lime_now(ahead, today)):
+        problem = "there is too much ammonium in it for lime: turn it, and wait"
+        return Redose(
+            replace(answer, outcome=Outcome.NO_WAY, plan=None, material=None, problem=problem)
+        )
+    if last is not None and today - last[0] <= NEWS_DAYS:
+        off = abs(last[1] - ahead.ph_on(round(last[0])))
+        if low <= last[1] <= high or off > APART:
+            return Redose(answer, asks_reading=True)
     advice = advise(
         answer.kind,
         answer.g_per_l,

@@ -79,7 +79,23 @@ def mends(finding: Finding, before: Judgement, after: Judgement) -> bool:
     )
     hurt_before = {(f.kind, f.of) for f in before.harms}
     new_harm = any((f.kind, f.of) not in hurt_before for f in after.harms)
-    return left < finding.grade and not new_harm and _counted(after) <= _counted(before)
+    return (
+        left < finding.grade
+        and not new_harm
+        and _counted(after) <= _counted(before)
+        and not _costs_the_day(before, after)
+    )
+
+
+# A fix may cost so many days of waiting, no more. [d]
+MOST_LATER_DAYS = 30
+
+
+def _costs_the_day(before: Judgement, after: Judgement) -> bool:
+    """Return whether a fix trades a ready day for none, or for one far off."""
+    if before.ready_day is None:
+        return False
+    return after.ready_day is None or after.ready_day > before.ready_day + MOST_LATER_DAYS
 
 
 def _counted(judgement: Judgement) -> tuple[int, int]:

@@ -10,12 +10,14 @@ from pelk.core.advice.judgement import Judgement, judge
 from pelk.core.advice.ph_answer import Outcome, ph_answer
 from pelk.core.advice.plan_changes import carried_out
 from pelk.core.advice.proposals import rounded_g
+from pelk.core.advice.vetoes import acid_salts, against_what_lies_there, not_as_remedy, unfit
 from pelk.core.base.errors import PelkError
 from pelk.core.base.rounding import sig
 from pelk.core.evaluation.evaluate import Evaluation, evaluate
 from pelk.core.materials.material import Material
 from pelk.core.plans.plan import Plan
 from pelk.core.simulation.forecast import JUDGED_DAY
+from pelk.core.vessels.dose_amounts import DoseLine
 
 MOST_EVALUATIONS, MOST_CONFIRMED, MOST_TRIED = 12, 2, 4
 SOUR, SWEET, AIRY = "sphagnum-peat-light", "coir-pith-loose", "perlite"
@@ -84,6 +86,19 @@ class Mending:
     spent: int = 0
     confirmed: int = 0
 
+    def allowed(self, slugs: Sequence[str]) -> list[Material]:
+        """Return those of some materials that may come in here, one's own first."""
+        crop = self.evaluation.crop
+        return [
+            m
+            for m in self.pantry.first(slugs)
+            if not not_as_remedy(m, crop) and not against_what_lies_there(m, self.evaluation)
+        ]
+
+    def may_stay(self, material: Material) -> bool:
+        """Return whether some of a dose may be left in, or all of it is taken out."""
+        return not not_as_remedy(material, self.evaluation.crop)
+
     def judged(self, plan: Plan) -> tuple[Evaluation, Judgement] | None:
         """Return a plan judged on the central line; None once the budget is spent."""
         if self.spent >= MOST_EVALUATIONS:
@@ -107,6 +122,9 @@ class Mending:
 def candidates(mending: Mending, finding: Finding) -> Iterator[Trial]:
     """Return what may mend a finding, the least change first."""
     kind = finding.kind
+    if kind is not Kind.AIR_LOW:
+        # The cause first: what has no business in this mix at all.
+        yield from _without(mending, lambda m: bool(unfit(m, mending.evaluation.crop)))
     if kind in (Kind.PH_HIGH, Kind.PH_KEEPS_RISING, Kind.PH_LOW, Kind.PH_KEEPS_FALLING):
         yield from _for_ph(mending, up=kind in (Kind.PH_LOW, Kind.PH_KEEPS_FALLING))
     elif kind in (Kind.SALTS, Kind.SODIUM, Kind.CHLORIDE, Kind.BORON):
@@ -153,7 +171,7 @@ def _swaps(mending: Mending, out: str, into: str) -> Iterator[Trial]:
     """Return swaps of more and more of one part for another."""
     loose = {b.material.slug: b.loose_l for b in mending.evaluation.bulk}
     whole = sum(loose.values())
-    allowed = mending.pantry.first([into])
+    allowed = mending.allowed([into])
     if not allowed or out == into:
         return
     tried: set[float] = set()
@@ -164,7 +182,7 @@ def _swaps(mending: Mending, out: str, into: str) -> Iterator[Trial]:
         tried.add(litres)
         share = litres / whole
         change = Change(do=DoKind.SWAP, material=out, into=into, litres=litres, share=share)
-        text = f"Swap {litres:g} L of {_name(mending, out)} for {_name(mending, into)}"
+        text = f"Swap {sig(litres, 3)} L of {_name(mending, out)} for {_name(mending, into)}"
         yield _try(mending, text, (change,), share)
 
 
@@ -178,7 +196,10 @@ def _for_ph(mending: Mending, *, up: bool) -> Iterator[Trial]:
     errand = Errand(
         target_ph=low + inside if up else high - inside, day=JUDGED_DAY, band=(low, high)
     )
-    limes, sulfurs = mending.pantry.first(LIMES), mending.pantry.first(SULFURS)
+    salts = {m.slug for m in acid_salts(mending.evaluation)}
+    if up and salts:
+        yield from _without(mending, lambda m: m.slug in salts)
+    limes, sulfurs = mending.allowed(LIMES), mending.allowed(SULFURS)
     answer = ph_answer(ahead.heap, ahead.around, errand, limes, sulfurs)
     if answer.outcome is Outcome.TAKE_BACK:
         yield from _taken_back(mending, answer.kind, answer.keep_share)
@@ -191,7 +212,11 @@ def _for_ph(mending: Mending, *, up: bool) -> Iterator[Trial]:
         grams = rate * mending.evaluation.volumes.mixed_l
         if rate > 0:
             yield _try(mending, f"Add {sig(grams, 4)} g of {material.spoken_name}", (change,), 0.02)
-    known = [b for b in mending.evaluation.bulk if b.material.ph is not None and b.share > 0.05]
+    known = [
+        b
+        for b in mending.evaluation.bulk
+        if b.material.ph is not None and b.share > 0.05 and b.material.family != "mineral-aggregate"
+    ]
     into = SWEET if up else SOUR
     if known:
         pick = min if up else max
@@ -204,15 +229,19 @@ def _taken_back(mending: Mending, kind: str, keep: float) -> Iterator[Trial]:
     lines = [d for d in mending.evaluation.doses if role(d.material)]
     if not lines:
         return
+    is_useless = any(f.kind is Kind.USELESS and f.of == "lime" for f in mending.judgement.findings)
+    if keep < 0.02 or (kind == "lime" and is_useless):
+        keep = 0.0
+    stays = [d for d in lines if keep and mending.may_stay(d.material)]
     changes = tuple(
-        Change(do=DoKind.TAKE_OUT, material=d.material.slug)
-        if keep < 0.02
-        else Change(do=DoKind.SCALE, material=d.material.slug, share=keep)
+        Change(do=DoKind.SCALE, material=d.material.slug, share=keep)
+        if d in stays
+        else Change(do=DoKind.TAKE_OUT, material=d.material.slug)
         for d in lines
     )
     names = " and ".join(d.material.spoken_name for d in lines)
-    grams = sum(d.g_per_l for d in lines) * mending.evaluation.volumes.mixed_l
-    text = f"Leave out the {names}" if keep < 0.02 else f"Give {sig(keep * grams, 3)} g of {names}"
+    grams = sum(d.g_per_l for d in stays) * mending.evaluation.volumes.mixed_l * keep
+    text = f"Give {sig(grams, 3)} g of {names}" if stays else f"Leave out the {names}"
     yield _try(mending, text, changes, 0.01)
 
 
@@ -241,11 +270,7 @@ def _less_salt(mending: Mending, finding: Finding) -> Iterator[Trial]:
         key=lambda d: -brings(d.material) * d.g_per_l,
     )
     for line in by_salt[:1]:
-        for share in (0.5, 0.25):
-            change = Change(do=DoKind.SCALE, material=line.material.slug, share=share)
-            grams = line.grams.typ * share
-            text = f"Give only {sig(grams, 3)} g of {line.material.spoken_name}"
-            yield _try(mending, text, (change,), 0.02)
+        yield from _less_of(mending, line, (0.5, 0.25))
     salty = [b for b in mending.evaluation.bulk if b.material.ec is not None]
     if salty:
         out = max(salty, key=lambda b: b.share * (b.material.ec.typ if b.material.ec else 0.0))
@@ -267,11 +292,18 @@ def _less_of_the_hot(mending: Mending) -> Iterator[Trial]:
     hot = [d for d in mending.evaluation.doses if "N" in d.material.composition]
     hot.sort(key=lambda d: -d.g_per_l * d.material.composition["N"].typ)
     for line in hot[:1]:
-        for share in (0.6, 0.3):
-            change = Change(do=DoKind.SCALE, material=line.material.slug, share=share)
-            grams = line.grams.typ * share
-            text = f"Give only {sig(grams, 3)} g of {line.material.spoken_name}"
-            yield _try(mending, text, (change,), 0.02)
+        yield from _less_of(mending, line, (0.6, 0.3))
+
+
+def _less_of(mending: Mending, line: DoseLine, shares: Sequence[float]) -> Iterator[Trial]:
+    """Return less and less of a dose, then none."""
+    name = line.material.spoken_name
+    for share in shares if mending.may_stay(line.material) else ():
+        change = Change(do=DoKind.SCALE, material=line.material.slug, share=share)
+        text = f"Give only {sig(line.grams.typ * share, 3)} g of {name}"
+        yield _try(mending, text, (change,), 0.02)
+    change = Change(do=DoKind.TAKE_OUT, material=line.material.slug)
+    yield _try(mending, f"Leave out the {name}", (change,), 0.025)
 
 
 def _more_of(mending: Mending, element: str) -> Iterator[Trial]:
@@ -287,7 +319,7 @@ def _more_of(mending: Mending, element: str) -> Iterator[Trial]:
         *(s for s in lying if element in mending.pantry.materials[s].composition),
         *BRINGERS.get(element, ()),
     ]
-    for material in mending.pantry.first(list(dict.fromkeys(slugs)))[:2]:
+    for material in mending.allowed(list(dict.fromkeys(slugs)))[:2]:
         content = material.composition.get(element)
         most = min(material.label_max_g_l or 10.0, material.dose_max_g_l or 10.0)
         if content is None or content.typ <= 0:

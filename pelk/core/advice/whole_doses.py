@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from math import inf
 
-from pelk.core.advice.grades import limit
+from pelk.core.base.limits import limit
 from pelk.core.base.sources import cites
 from pelk.core.crops.groups import Crop
 from pelk.core.lab.blends import feed_grams

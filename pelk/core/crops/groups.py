@@ -4,12 +4,17 @@ from dataclasses import dataclass
 from functools import cache
 
 from pelk.core.base.errors import PelkError
+from pelk.core.base.limits import limit
 from pelk.core.base.sources import cites
 from pelk.core.base.tables import number, rows
 
 # Above this share of mineral soil by volume a mix is judged by the M column.
 MINERAL_SHARE = 0.25
 VIGOUR = (0.7, 1.3)
+
+
+# Groups that stand no more salts than this are those that ions harm early. [dS/m]
+SALT_SHY_EC = 2.3
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,6 +61,31 @@ class Crop:
     def ph_band(self, mineral_share: float) -> tuple[float, float]:
         """Return the wanted pH for a mix with this share of mineral soil."""
         return self.ph_mineral if mineral_share > MINERAL_SHARE else self.ph_soilless
+
+
+def is_acid_lover(crop: Crop) -> bool:
+    """Return whether a crop is one of those that want it sour."""
+    return "ericaceous" in crop.tags
+
+
+@cites("maas1977", "chloride that halves a sensitive crop leaves tomato whole; from memory")
+def ion_limit(crop: Crop, kind: str, side: str) -> float:
+    """Return how much sodium or chloride of an extract harms a crop, or holds it back.
+
+    Parameters
+    ----------
+    crop : Crop
+        The group.
+    kind, side : str
+        ``sodium`` or ``chloride``; ``harms`` or ``drifts``.
+
+    Returns
+    -------
+    float
+        In the saturated extract. [mg/L]
+    """
+    is_shy = "sensitive" in crop.tags if side == "drifts" else crop.ec_max <= SALT_SHY_EC
+    return limit(kind, f"{side}_mg_l" if is_shy else f"hardy_{side}_mg_l")
 
 
 @cites("warncke_e1736", "bands; split by crop group is our reading")

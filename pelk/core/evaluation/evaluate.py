@@ -1,12 +1,13 @@
 """The one door of the core: a plan and a shelf in, an `Evaluation` out."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pelk.core.acid_base.acidity import Acidity, acidity, actions
 from pelk.core.acid_base.buffering import blend_curve, component
 from pelk.core.base.errors import UnknownError
 from pelk.core.base.figures import Figure
+from pelk.core.base.limits import limit
 from pelk.core.base.quantities import NUTRIENTS
 from pelk.core.crops.groups import Crop, crop, ph_band, season_demand
 from pelk.core.evaluation.arithmetic_checks import practice_of
@@ -38,6 +39,7 @@ from pelk.core.materials.measures import yard_measures
 from pelk.core.materials.taught import told_by_heaps
 from pelk.core.materials.totals import MixIngredient, NutrientTotal, nutrient_total
 from pelk.core.plans.plan import INOCULUM, Plan
+from pelk.core.salts.salts import boron_ratio
 from pelk.core.simulation.availability import cation_shares
 from pelk.core.simulation.ensemble import SAMPLES
 from pelk.core.simulation.forecast import Forecast, Observed, forecast, surroundings_of
@@ -46,7 +48,7 @@ from pelk.core.simulation.initial_state import heap_of, starting_at
 from pelk.core.simulation.life import MixedSoil
 from pelk.core.simulation.run import Surroundings
 from pelk.core.vessels.dose_amounts import DoseLine, dose_lines
-from pelk.core.vessels.drainage import AIR_OF_GROUP, wanted_air
+from pelk.core.vessels.drainage import AIR_OF_GROUP, least_air, wanted_air
 from pelk.core.vessels.structure import (
     HEAP_HEIGHT_CM,
     Structure,
@@ -245,6 +247,9 @@ def evaluate(
     heap_is = heap if isinstance(heap, Structure) else None
     pot_is = pot if isinstance(pot, Structure) else None
     ahead = _forecast(work, heap_is, samples, observed or Observed()) if acid else None
+    traces = _traces(work, ahead) if ahead else {}
+    if ahead:
+        ahead = _held_up_for_good(work, ahead, pot_is, traces)
     supply = _season_supply(work, ahead) if ahead else None
     dry = sum(x * dry_density(m) for m, x in work.parts) / (1 - work.loss) if heap_is else 0
     dosed = sum(rate for _, rate in rates) / 1000
@@ -287,7 +292,7 @@ def evaluate(
         ph_band=work.band,
         forecast=ahead,
         supply=supply,
-        traces=_traces(work, ahead) if ahead else {},
+        traces=traces,
         cations=cation_shares({e: ahead.free_at(e, ahead.days) for e in CATIONS}) if ahead else {},
         ph=ph_figure(ahead, told_by) if ahead else None,
         told_by_heaps=told_by,
@@ -304,6 +309,18 @@ def evaluate(
         cost=cost(amounts, packages or {}, mix_volumes.mixed_l, currency=currency),
         cautions=tuple(by_severity([*practice_of(worked), *_listed(work)])),
     )
+
+
+def _held_up_for_good(
+    work: _Work, ahead: Forecast, pot: Structure | None, traces: Mapping[str, Figure]
+) -> Forecast:
+    """Return the forecast without a ready day, where what harms is not a matter of days."""
+    ready, boron = ahead.ready, traces["B"].value if "B" in traces else None
+    if boron and boron_ratio(boron, work.crop.slug) > limit("boron", "harms_ratio"):
+        ready = ready.without("ions")
+    if pot is not None and pot.air_filled < least_air(work.crop):
+        ready = ready.without("air")
+    return ahead if ready is ahead.ready else replace(ahead, ready=ready)
 
 
 def _traces(work: _Work, ahead: Forecast) -> dict[str, Figure]:

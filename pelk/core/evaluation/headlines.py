@@ -29,7 +29,7 @@ from pelk.core.salts.solution import conductivity
 from pelk.core.simulation.ensemble import draws_of
 from pelk.core.simulation.forecast import LINE_DAYS, Forecast
 from pelk.core.simulation.initial_state import heap_c_to_n
-from pelk.core.simulation.readiness import Readiness, passes
+from pelk.core.simulation.readiness import HELD_UP, Readiness, passes
 from pelk.core.simulation.run import simulate
 from pelk.core.vessels.dose_amounts import DoseLine
 from pelk.core.vessels.structure import Structure, dry_density, structure_of
@@ -268,7 +268,8 @@ def ready_figure(forecast: Forecast) -> Figure:
         passes,
         span=span,
         inputs=tuple(inputs),
-        method="the first of three days running on which every criterion holds",
+        method="the first of three days running on which every criterion holds, and goes on to: pH "
+        "over the crop's season, what burns young roots over their first month",
         note="Smell is not counted here: if it smells of ammonia or sour, wait, whatever the date.",
         problem=problem,
     )
@@ -285,9 +286,10 @@ def _between(low: int | None, high: int | None) -> str:
 
 
 def _why_not(ready: Readiness) -> str:
-    held = [c for c in ready.criteria if c.day is None or c.met_share < 0.5]
-    names = ", ".join(c.name.lower() for c in held) or "not all hold at the same time"
-    return f"not within {ready.days} days without a change: {names}"
+    held = ", ".join(HELD_UP[key] for key in ready.waiting_for)
+    if ready.in_vain:
+        return f"waiting does not mend this: {held}"
+    return f"not within {ready.days} days: {held}"
 
 
 def c_to_n_figure(ingredients: Sequence[MixIngredient]) -> Figure:

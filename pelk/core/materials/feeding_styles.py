@@ -253,5 +253,5 @@ def answer_of(question: str, key: str) -> Answer:
 
 
 def is_plant_or_mineral(material: Material) -> bool:
-    """Return whether nothing of an animal is in a material; worms are asked about."""
-    return not ANIMAL_TAGS & {*material.tags} and material.vegan != "no"
+    """Return whether a material is known to have nothing of an animal in it."""
+    return not ANIMAL_TAGS & {*material.tags} and material.vegan == "yes"

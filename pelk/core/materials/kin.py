@@ -42,7 +42,9 @@ def _built(row: dict[str, str], known: Mapping[str, Material]) -> Material:
         form=row["form"],
         other_names=tuple(n.strip() for n in row["other_names"].split(";") if n.strip()),
         origin=row["origin"],
-        vegan="" if row["origin"] == like.origin else _vegan(row["origin"]),
+        vegan=row["vegan"],
+        tags=_stated(row["tags"]),
+        metals_watched=_stated(row["metals"]),
         organic=f"{row['organic_program']}: ask your certifier",
         density=_spread(density, 1 - DENSITY_SPREAD, 1 + DENSITY_SPREAD),
         loose_l_per_kg=None,
@@ -116,5 +118,8 @@ def _spread(typ: float, low: float, high: float) -> Range:
     return Range(typ * low, typ, min(typ * high, max(typ, 100.0)))
 
 
-def _vegan(origin: str) -> str:
-    return "no" if origin in ("animal", "marine") else "yes"
+def _stated(text: str) -> tuple[str, ...]:
+    """Return what a row says of its own hazards: never its kin's; ``none`` is said too."""
+    if not text:
+        raise ValueError("a hazard is stated, or none: never left out")
+    return () if text == "none" else tuple(text.split(";"))

@@ -6,30 +6,32 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from pelk.core.acid_base.buffering import PH_GRID
 from pelk.core.acid_base.salts_on_pens import lowered_by_salts
 from pelk.core.acid_base.water import Water, alkalinity_from_ppm
-from pelk.core.crops.groups import Crop
+from pelk.core.base.sources import cites
+from pelk.core.crops.groups import Crop, ion_limit
 from pelk.core.materials.material import Material
 from pelk.core.materials.totals import MixIngredient
 from pelk.core.plans.plan import MOISTURE, Conditions
 from pelk.core.release.nitrogen_curves import daily_temperatures
 from pelk.core.salts.pore_water import mix_ec, own_salts
+from pelk.core.salts.salts import extract_mg_l
 from pelk.core.simulation.availability import IONS, Times, available_of_all, times_of
 from pelk.core.simulation.ensemble import SAMPLES, Posterior, ensemble, quantiles
 from pelk.core.simulation.heap import Heap
 from pelk.core.simulation.initial_state import with_buffer
 from pelk.core.simulation.readiness import (
-    UNCURED,
+    BAND_SLACK,
     Limits,
     Readiness,
-    floor_days,
-    is_fed,
     limits_for,
+    over_the_next,
     passes,
     readiness,
     with_range,
 )
-from pelk.core.simulation.run import CENTRAL, Draws, Surroundings, Trace, simulate
+from pelk.core.simulation.run import CENTRAL, Draws, Surroundings, Trace, base_curve, simulate
 from pelk.core.simulation.salts_of_a_course import (
     along_watering,
     dose_ions,
@@ -42,8 +44,6 @@ Parts = Sequence[tuple[Material, float]]
 
 # The day whose pH is judged where no other is asked, and how far the course is always run.
 JUDGED_DAY, LINE_DAYS = 180, 730
-# What is not ready within a year is never told to be.
-READY_WITHIN_DAYS = 365
 DRIVERS = {
     "lime": "lime_meq_l",
     "carbonate in the parts": "carbonate_meq_l",
@@ -195,6 +195,33 @@ def _as_learned(heap: Heap, learned: Posterior | None) -> tuple[Heap, Draws]:
     return with_buffer(heap, buffer), Draws(lime=lime, sulfur=sulfur, carbonate=carbonate)
 
 
+@cites("pelk", "sulfur that has not turned is put through the curve that holds the mix")
+def _stays_up(
+    band: tuple[float, float], season_days: float, line: Trace, heap: Heap
+) -> NDArray[np.bool_]:
+    """Return from which days on the sulfur still to turn never takes the pH under its band.
+
+    Against it counts the lime that dissolves within the line. Lime that takes the pH over
+    the band does so within the season, on the line itself: sulfur may sleep past it.
+    """
+    base, ph = base_curve(heap, CENTRAL), line.daily("ph")
+    lime, sulfur = line.daily("lime_meq_l"), line.daily("sulfur_meq_l")
+    left = heap.dosed_acid_meq_l - sulfur
+    rest = np.interp(np.interp(ph, PH_GRID, base) + lime[-1] - lime - left, base, PH_GRID)
+    # What is too sour already is another criterion's.
+    return over_the_next((rest >= band[0] - BAND_SLACK) | (rest >= ph), int(season_days))
+
+
+def _below_harm(crop: Crop, line: Trace, free: dict[str, Floats]) -> NDArray[np.bool_]:
+    """Return on which days sodium and chloride are under what harms a crop."""
+    to_extract = extract_mg_l({"Na": 1.0, "Cl": 1.0})
+    holds = np.ones(line.days + 1, dtype=bool)
+    for element, kind in (("Na", "sodium"), ("Cl", "chloride")):
+        there = line.each_day(free[element].sum(0)) * to_extract[element]
+        holds &= there <= ion_limit(crop, kind, "harms")
+    return holds
+
+
 def forecast(
     heap: Heap,
     conditions: Conditions,
@@ -255,23 +282,22 @@ def forecast(
         where.water,
         heap.capacity,
     )
-    limits = limits_for(crop, band, floor_days(parts, doses), is_fed=is_fed(doses))
+    limits = limits_for(crop, band)
     many = ensemble(heap, where, days, samples, learned=learned) if samples else None
-    acid_meq_l = heap.dosed_acid_meq_l
     ec = salts_over_time(line, own, line.edges, ions)
-    holds = passes(line, heap.litres, ec, limits, acid_meq_l)
-    year = {key: days_held[: READY_WITHIN_DAYS + 1] for key, days_held in holds.items()}
-    ready = readiness(year, limits)
-    if ready.p50 is None:
-        year = {key: holds_on for key, holds_on in year.items() if key not in UNCURED}
-        ready = readiness(year, limits)
+    is_watered = bool(where.water.l_per_l_day)
+    also = {
+        "unspent": _stays_up(band, crop.season_days, line, as_it_is),
+        "ions": _below_harm(crop, line, free),
+    }
+    holds = passes(line, heap.litres, ec, limits, also, is_watered=is_watered)
+    ready = readiness(holds, limits)
     # The central line is what is said; many draws say how sure it is.
     ph = np.repeat(line.daily("ph")[None, : days + 1], 3, axis=0)
     if many is not None:
         salts = salts_over_time(many, own, line.edges, ions)
-        of_draws = passes(many, heap.litres, salts, limits, acid_meq_l)
-        drawn = readiness({key: of_draws[key] for key in year}, limits)
-        ready = with_range(ready, drawn)
+        of_draws = passes(many, heap.litres, salts, limits, also, is_watered=is_watered)
+        ready = with_range(ready, readiness(of_draws, limits))
         low, high = quantiles(many, "ph", (0.1, 0.9))
         ph = np.array([np.minimum(low, ph[1]), ph[1], np.maximum(high, ph[1])])
     return Forecast(

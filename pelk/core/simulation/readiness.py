@@ -1,16 +1,19 @@
 """When a heap is ready: each criterion, the day it is met, and what it waits for.
 
-A model day is the first of three days running that pass; a person's pass is two
-readings three days apart. Nothing is ready before its floor of days.
+A model day is the first of three days running that pass, each of them for what lies ahead
+too: the pH over the crop's season, what burns young roots over their first month. A
+person's pass is two readings three days apart. No criterion is ever dropped: what waiting
+does not mend has no day.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from pelk.core.base.guards import answers
+from pelk.core.base.limits import limit
 from pelk.core.base.sources import cites
 from pelk.core.crops.groups import Crop
 from pelk.core.materials.material import Material
@@ -29,37 +32,41 @@ DAYS_RUNNING = 3
 NEVER = 10**6
 WARM_MOST_C, WARM_MOST_LARGE_C, LARGE_L = 3.0, 5.0, 200.0
 PULSE_LEFT_MG_L, PULSE_LEFT_SHARE = 20.0, 0.10
-DRIFT_DAYS, DRIFT_MOST = 7, 0.1
 # Planted this far outside a pH band, as the judge has it: no drift is waited into.
-BAND_SLACK = 0.1
-SULFUR_LEFT = 0.10
+BAND_SLACK = limit("ph", "drifts_beyond")
 SEED_EC_MOST = 1.5
-FLOOR_FED, FLOOR_LIMED, FLOOR_PELLETS, FLOOR_SLOW_LIME, FLOOR_PLAIN = 14, 7, 14, 21, 3
+# Wetted through and settled: never before, whatever is in it.
+FLOOR_DAYS = 3
+# What is not ready within a year is never told to be.
+READY_WITHIN_DAYS = 365
+# Roots have not drawn on the mix yet: what burns them is judged so long.
+FIRST_ROOTS_DAYS = 30
+# Common usage where a crop's season is not known: half a year. [d]
+USUAL_SEASON_DAYS = 180
 FEEDING_TAGS = frozenset(["meal", "guano", "manure-hot", "fish", "ammonium-rich"])
-SLOW_GRADES = frozenset(["dolomitic_hort", "aglime"])
 # A displayed range is never narrower than this around its middle.
 NARROWEST = (0.85, 1.25)
 NAMES = {
     "warmth": "Heap no warmer than the air",
     "ammonium": "Ammonium and ammonia low",
     "pulse": "Quick feed broken down",
-    "steady": "pH steady",
-    "band": "pH in the target range",
+    "band": "pH in range, and it stays there",
+    "unspent": "Sulfur left cannot take the pH too low",
     "salts": "Salts below the crop’s limit",
-    "sulfur": "Sulfur used up, or pH no longer moving",
+    "ions": "Sodium, chloride and boron low enough",
+    "air": "Air enough in the pot",
     "smell": "Smells earthy",
 }
 # The same, said of a heap that does not pass yet.
-# Where these never hold together with the rest it is a fault of the mix, which no waiting mends.
-UNCURED = ("band", "salts")
 HELD_UP = {
     "warmth": "the heap is warm",
     "ammonium": "ammonium is too high for roots",
     "pulse": "the quick feed is still breaking down",
-    "steady": "the pH is still moving",
     "band": "the pH is outside the target range",
+    "unspent": "the sulfur left takes the pH too low",
     "salts": "salts are too high",
-    "sulfur": "sulfur is still reacting",
+    "ions": "sodium, chloride or boron is too high",
+    "air": "there is too little air in the pot",
 }
 
 
@@ -74,20 +81,19 @@ class Limits:
     ec_ds_m : float
         Most salts in the saturated extract. [dS/m]
     band : tuple of float or None
-        Wanted pH; None asks only that it stand still.
+        Wanted pH; None asks for none.
+    season_days : float
+        So long the pH must stay in its band once it is planted. [d]
     floor_days : float
         Never before. [d]
-    asks_pulse, asks_steady : bool
-        Whether quick food and drift are asked at all.
     """
 
     ammonium_mg_l: float = AMMONIUM_MOST
     free_ammonia_mg_l: float = FREE_AMMONIA_MOST
     ec_ds_m: float = 3.5
     band: tuple[float, float] | None = None
-    floor_days: float = FLOOR_FED
-    asks_pulse: bool = True
-    asks_steady: bool = True
+    season_days: float = USUAL_SEASON_DAYS
+    floor_days: float = FLOOR_DAYS
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,6 +133,8 @@ class Readiness:
         Days; None when not within the course.
     criteria : tuple of Criterion
         Each of them; the last met is what it waits for.
+    later : int or None
+        The day it passes all after the year that is looked at; None for never. [d]
     """
 
     p10: int | None
@@ -135,6 +143,22 @@ class Readiness:
     criteria: tuple[Criterion, ...]
     days: int
     floor_days: float
+    later: int | None = None
+
+    @property
+    def in_vain(self) -> list[str]:
+        """Keys of what waiting does not mend; empty for what is ready some day."""
+        if self.p50 is not None or self.later is not None:
+            return []
+        return [c.key for c in self.criteria if c.day is None]
+
+    def without(self, key: str) -> "Readiness":
+        """Return the same, held up for good by something that no day mends."""
+        criteria = (
+            *(c for c in self.criteria if c.key != key),
+            Criterion(key, None, None, None, 0),
+        )
+        return replace(self, p10=None, p50=None, p90=None, later=None, criteria=criteria)
 
     @property
     def waiting_for(self) -> list[str]:
@@ -149,9 +173,7 @@ class Readiness:
         return [c.key for c in held[:3]]
 
 
-def limits_for(
-    crop: Crop, band: tuple[float, float] | None, floor_days: float, *, is_fed: bool
-) -> Limits:
+def limits_for(crop: Crop, band: tuple[float, float] | None) -> Limits:
     """Return what a crop group asks of a heap."""
     is_seed = "seedling" in crop.tags
     is_acid = crop.ph_soilless[1] <= 5.5
@@ -161,42 +183,8 @@ def limits_for(
         free_ammonia_mg_l=FREE_AMMONIA_SEED if is_seed or is_acid else FREE_AMMONIA_MOST,
         ec_ds_m=min(crop.ec_max, SEED_EC_MOST) if is_seed else crop.ec_max,
         band=band,
-        floor_days=floor_days,
-        asks_pulse=is_fed,
-        asks_steady=floor_days > FLOOR_PLAIN,
+        season_days=crop.season_days,
     )
-
-
-@cites("pelk", "largest floor wins: fed 14 days, dolomite 21, lime 7, plain 3")
-def floor_days(
-    parts: Sequence[tuple[Material, float]], doses: Sequence[tuple[Material, float]]
-) -> float:
-    """Return the days before which a mix is never called ready.
-
-    Parameters
-    ----------
-    parts : sequence of (Material, float)
-        Materials with their shares. [-]
-    doses : sequence of (Material, float)
-        Materials with their rates. [g/L]
-
-    Returns
-    -------
-    float
-        Days. [d]
-    """
-    floor = FLOOR_PLAIN
-    raw = sum(x for m, x in parts if {"manure-raw", "manure-hot"} & {*m.tags})
-    if is_fed(doses) or raw:
-        floor = max(floor, FLOOR_FED)
-    for material, _ in doses:
-        if material.lime_grade == "pelletised":
-            floor = max(floor, FLOOR_PELLETS)
-        elif material.lime_grade in SLOW_GRADES:
-            floor = max(floor, FLOOR_SLOW_LIME)
-        elif material.acidity_role == "lime":
-            floor = max(floor, FLOOR_LIMED)
-    return float(floor)
 
 
 def is_fed(doses: Sequence[tuple[Material, float]]) -> bool:
@@ -210,24 +198,32 @@ def is_fed(doses: Sequence[tuple[Material, float]]) -> bool:
 
 @cites("ccqc", "ammonium and maturity")
 @cites("bennett1970", "2 to 3 mg/L of free ammonia injures seedlings")
-@cites("pelk", "criteria together, three days running")
+@cites("pelk", "criteria together, three days running, each for what lies ahead too")
 def passes(
-    trace: Trace, litres: float, ec_ds_m: Floats, limits: Limits, acid_meq_l: float = 0.0
+    trace: Trace,
+    litres: float,
+    ec_ds_m: Floats,
+    limits: Limits,
+    also: Mapping[str, NDArray[np.bool_]] | None = None,
+    *,
+    is_watered: bool = False,
 ) -> dict[str, NDArray[np.bool_]]:
     """Return which criterion holds on which day, for every draw.
 
     Parameters
     ----------
     trace : Trace
-        Of a fan, or of the central line.
+        Of an ensemble, or of the central line.
     litres : float
         Size of the heap. [L]
     ec_ds_m : array, shape like the trace's edges
         Salts. [dS/m]
     limits : Limits
         What the crop asks.
-    acid_meq_l : float
-        Acid of all sulfur in it. [meq/L]
+    also : mapping of str to array of bool, shape (at least n_days + 1,), optional
+        What holds on which day of the central line, worked out elsewhere.
+    is_watered : bool
+        Whether watering washes and brings salts: then they are judged over the season.
 
     Returns
     -------
@@ -236,40 +232,62 @@ def passes(
     """
     warm = WARM_MOST_LARGE_C if litres > LARGE_L else WARM_MOST_C
     ph, fast = trace.daily("ph"), trace.daily("fast_left_mg_l")
+    over_air = trace.daily("over_air_c")
+    season = int(limits.season_days)
+    cool = (over_air <= warm) & (
+        (trace.daily("temperature_c") <= limit("heat", "harms_c")) | (over_air <= 0)
+    )
+    calm = (trace.daily("ammonium_mg_l") <= limits.ammonium_mg_l) & (
+        trace.daily("free_ammonia_mg_l") <= limits.free_ammonia_mg_l
+    )
+    unsalted = trace.each_day(ec_ds_m) <= limits.ec_ds_m
     tests = {
-        "warmth": trace.daily("over_air_c") <= warm,
-        "ammonium": (trace.daily("ammonium_mg_l") <= limits.ammonium_mg_l)
-        & (trace.daily("free_ammonia_mg_l") <= limits.free_ammonia_mg_l),
-        "salts": trace.each_day(ec_ds_m) <= limits.ec_ds_m,
+        "warmth": over_the_next(cool, FIRST_ROOTS_DAYS),
+        "ammonium": over_the_next(calm, FIRST_ROOTS_DAYS),
+        "pulse": fast <= np.maximum(PULSE_LEFT_MG_L, PULSE_LEFT_SHARE * fast[0]),
+        "salts": over_the_next(unsalted, season if is_watered else FIRST_ROOTS_DAYS),
     }
-    if limits.asks_pulse:
-        spent = np.maximum(PULSE_LEFT_MG_L, PULSE_LEFT_SHARE * fast[0])
-        tests["pulse"] = fast <= spent
-    if limits.asks_steady:
-        drift = np.full_like(ph, np.inf)
-        drift[DRIFT_DAYS:] = np.abs(ph[DRIFT_DAYS:] - ph[:-DRIFT_DAYS])
-        tests["steady"] = drift < DRIFT_MOST
     if limits.band is not None:
         low, high = limits.band
-        tests["band"] = (ph >= low - BAND_SLACK) & (ph <= high + BAND_SLACK)
-    if acid_meq_l:
-        left = 1 - trace.daily("sulfur_meq_l") / acid_meq_l
-        tests["sulfur"] = left <= SULFUR_LEFT
-        if "steady" in tests:
-            # Little sulfur left, or a pH that no longer moves: either will do.
-            tests["sulfur"] = tests["sulfur"] | tests["steady"]
+        inside = (ph >= low - BAND_SLACK) & (ph <= high + BAND_SLACK)
+        tests["band"] = over_the_next(inside, season)
+    for key, holds in (also or {}).items():
+        there = holds[: len(ph)]
+        tests[key] = there if ph.ndim == 1 else np.repeat(there[:, None], ph.shape[1], axis=1)
     return tests
 
 
+def over_the_next(holds: NDArray[np.bool_], days: int) -> NDArray[np.bool_]:
+    """Return on which days something holds, and goes on to hold, as far as is looked at.
+
+    Parameters
+    ----------
+    holds : array of bool, shape (n_days, ...)
+        Day by day.
+    days : int
+        How far ahead. [d]
+
+    Returns
+    -------
+    array of bool, shape like `holds`
+        Whether it holds from each day over the next `days`.
+    """
+    count = len(holds)
+    failed = np.zeros((count + 1, *holds.shape[1:]), dtype=np.int16)
+    np.cumsum(~holds, axis=0, out=failed[1:])
+    end = np.minimum(np.arange(count) + days + 1, count)
+    return np.asarray(failed[end] == failed[:-1])
+
+
 def readiness(
-    held: dict[str, NDArray[np.bool_]], limits: Limits, weights: Floats | None = None
+    held: Mapping[str, NDArray[np.bool_]], limits: Limits, weights: Floats | None = None
 ) -> Readiness:
     """Return when a heap is ready by what holds on which day.
 
     Parameters
     ----------
-    held : dict of str to array of bool, shape (n_days + 1, n_draws)
-        As `passes` gives it.
+    held : mapping of str to array of bool, shape (n_days + 1,) or (n_days + 1, n_draws)
+        As `passes` gives it; a day is sought within a year.
     limits : Limits
         What the crop asks.
     weights : array, shape (n_draws,), optional
@@ -281,11 +299,14 @@ def readiness(
         With a day and range for each criterion.
     """
     floor = int(np.ceil(limits.floor_days))
-    good = {k: v if v.ndim > 1 else v[:, None] for k, v in held.items()}
-    together = np.logical_and.reduce(list(good.values()))
-    days = len(together) - 1
-    ready = _first_days(together, floor)
+    whole = {k: v if v.ndim > 1 else v[:, None] for k, v in held.items()}
+    good = {k: v[: READY_WITHIN_DAYS + 1] for k, v in whole.items()}
+    together = np.logical_and.reduce(list(whole.values()))
+    first = _first_days(together, floor)
+    days = min(len(together) - 1, READY_WITHIN_DAYS)
+    ready = np.where(first <= days, first, NEVER)
     p10, p50, p90 = _quantile_days(ready, days, weights)
+    later = _quantile_days(first, len(together) - 1, weights)[1] if p50 is None else None
     criteria = []
     for key, holds in good.items():
         since = _held_since(holds, np.minimum(ready, days).astype(np.intp))
@@ -296,7 +317,7 @@ def readiness(
         p10 = max(p10, floor) if p50 >= floor else p50
         if p90 is not None and p50 > floor:
             p90 = max(p90, min(int(np.ceil(p50 * NARROWEST[1])), days))
-    return Readiness(p10, p50, p90, tuple(criteria), days, limits.floor_days)
+    return Readiness(p10, p50, p90, tuple(criteria), days, limits.floor_days, later)
 
 
 def with_range(central: Readiness, drawn: Readiness) -> Readiness:
@@ -322,13 +343,13 @@ def with_range(central: Readiness, drawn: Readiness) -> Readiness:
     for of_line, of_draws in zip(central.criteria, drawn.criteria, strict=True):
         first, last = _around(of_line.day, of_draws.low, of_draws.high)
         criteria.append(Criterion(of_line.key, of_line.day, first, last, of_draws.met_share))
-    return Readiness(low, p50, high, tuple(criteria), central.days, central.floor_days)
+    return replace(central, p10=low, p90=high, criteria=tuple(criteria))
 
 
 def _around(day: int | None, low: int | None, high: int | None) -> tuple[int | None, int | None]:
-    """Return a range that holds its middle; open where one of them never comes."""
+    """Return a range that holds its middle, open where it may never come; none without a day."""
     if day is None:
-        return low, None
+        return None, None
     return (day if low is None else min(low, day)), (None if high is None else max(high, day))
 
 

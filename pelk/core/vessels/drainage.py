@@ -4,7 +4,9 @@ from dataclasses import dataclass
 
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
+from pelk.core.base.limits import limit
 from pelk.core.base.sources import cites
+from pelk.core.crops.groups import Crop, is_acid_lover
 from pelk.core.materials.material import Material
 from pelk.core.vessels.structure import structure_of
 from pelk.core.vessels.volumes import blending_loss
@@ -46,6 +48,23 @@ HABITS = {"over": 0.05, "normal": 0.0, "under": -0.04}
 MOST_AGGREGATE = 0.7
 LEAST_AIR, MOST_AIR = 0.06, 0.50
 POINT_A_SEASON = 0.03
+
+
+@cites("trade", "under a tenth of air roots drown")
+def least_air(crop: Crop) -> float:
+    """Return the air under which roots of a crop drown.
+
+    Parameters
+    ----------
+    crop : Crop
+        What grows.
+
+    Returns
+    -------
+    float
+        After draining. [L/L]
+    """
+    return limit("air", "harms_under_acid_lovers" if is_acid_lover(crop) else "harms_under")
 
 
 @dataclass(frozen=True, slots=True)

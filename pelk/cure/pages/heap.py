@@ -9,15 +9,23 @@ from pelk.barrow.models import Batch
 from pelk.bench.pages.verdicts import Verdict
 from pelk.core.advice.disposal import disposed
 from pelk.core.advice.redose import OLDEST_DAYS, WORK_DAYS, redose
+from pelk.core.advice.vetoes import NEWS_DAYS
 from pelk.core.base.quantities import written_ph
+from pelk.core.base.sentences import capital
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.material import Material as CoreMaterial
 from pelk.core.simulation.forecast import Forecast
-from pelk.cure.domain.learning import own_ph
+from pelk.core.simulation.readiness import (
+    HELD_UP,
+    LARGE_L,
+    WARM_MOST_C,
+    WARM_MOST_LARGE_C,
+    Readiness,
+)
+from pelk.cure.domain.learning import day_of, own_ph
 from pelk.cure.models import Reading, SproutTest
 from pelk.ui.days import short_day
 from pelk.ui.ph_answers import AnswerSaid, answer_said
-from pelk.ui.units import Measures
 
 SHARP = {
     Reading.Smell.AMMONIA: "Ammonia: open the lid, add no lime or ash, and wait.",
@@ -25,6 +33,8 @@ SHARP = {
     Reading.Smell.EGGS: "Rotten eggs: step upwind now, open it outdoors, wait a day.",
 }
 
+# The air of a day and the pen's own error: so much warmer says nothing yet. [K]
+PROBE_SLACK_C = 3.0
 # So long a pen may still read near neutral. [d]
 NEUTRAL_DAYS = 3
 TOO_OLD = AnswerSaid(
@@ -38,13 +48,21 @@ def heap_verdicts(
     batch: Batch, readings: list[Reading], evaluation: Evaluation, today: int
 ) -> list[Verdict]:
     """Return what the newest readings say and when it is ready; newest first."""
-    smell = next((r.smell for r in readings if r.smell), "")
+    smell = recent_smell(batch, readings, today)
     if smell in SHARP:
         return [Verdict("stop", format_html("{}", SHARP[Reading.Smell(smell)]))]
     verdicts = [_reading_verdict(batch, readings, evaluation, today)]
     if evaluation.forecast is not None:
         verdicts.append(_ready_verdict(batch, evaluation, evaluation.forecast, today))
     return verdicts
+
+
+def recent_smell(batch: Batch, readings: Sequence[Reading], today: int) -> str:
+    """Return what it smelt of at the last noting; old news counts no more."""
+    newest = next((r for r in readings if r.smell), None)
+    if newest is None or today - day_of(batch, newest) > NEWS_DAYS:
+        return ""
+    return str(newest.smell)
 
 
 def _reading_verdict(
@@ -94,10 +112,7 @@ def on(batch: Batch, day: int) -> str:
 def _ready_verdict(batch: Batch, evaluation: Evaluation, ahead: Forecast, today: int) -> Verdict:
     ready, crop = ahead.ready, evaluation.crop.name.lower()
     if ready.p50 is None:
-        text = format_html(
-            "Not forecast to be ready for {} within a year unless you change it.", crop
-        )
-        return Verdict("wait", text, "ready")
+        return Verdict("wait", format_html("{}.", capital(why_not_ready(batch, ready))), "ready")
     span = ""
     if ready.p10 is not None and ready.p10 != ready.p50:
         end = f"to {on(batch, ready.p90)}" if ready.p90 is not None else "or not within the year"
@@ -115,8 +130,12 @@ def _ready_verdict(batch: Batch, evaluation: Evaluation, ahead: Forecast, today:
     return Verdict("wait", text, "ready")
 
 
-# With less of its sulfur left than this a heap's pH has come to rest. [-]
-SPENT = 0.1
+def why_not_ready(batch: Batch, ready: Readiness) -> str:
+    """Say what holds a heap up that has no ready day: for good, or beyond the year."""
+    held = " and ".join(HELD_UP[key] for key in (ready.in_vain or ready.waiting_for)[:2])
+    if ready.later is not None:
+        return f"not within a year: until about {on(batch, ready.later)} {held}"
+    return f"waiting does not mend this: {held}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,12 +161,14 @@ def ready_rows(
         return []
     rows = []
     for c in ahead.ready.criteria:
-        value = _value_of(c.key, ahead, readings, today, batch.yard.measures)
+        value = _value_of(c.key, batch, ahead, readings, today)
+        if c.key == "warmth" and _is_warm(batch, ahead, readings, today):
+            rows.append(ReadyRow("short", c.name, value, "a probe outranks the sums"))
+            continue
         if c.day is None:
-            rows.append(ReadyRow("short", c.name, value, f"not within {ahead.days} days"))
-        elif c.key == "sulfur" and c.day <= today and _sulfur_left(ahead, today) > SPENT:
-            left = f"{_sulfur_left(ahead, today):.0%} of the sulfur has not reacted"
-            rows.append(ReadyRow("wait", "pH no longer moving", left, "expect it to fall later"))
+            in_vain = c.key in ahead.ready.in_vain
+            when = "waiting does not mend it" if in_vain else "not within a year"
+            rows.append(ReadyRow("short", c.name, value, when))
         elif c.day <= today:
             since = f"since {on(batch, c.day)}" if c.day else ""
             rows.append(ReadyRow("good", c.name, value, since))
@@ -175,9 +196,10 @@ def _sulfur_left(ahead: Forecast, today: int) -> float:
 
 
 def _value_of(
-    key: str, ahead: Forecast, readings: Sequence[Reading], today: int, measures: Measures
+    key: str, batch: Batch, ahead: Forecast, readings: Sequence[Reading], today: int
 ) -> str:
     """Write what a criterion stands at today: measured where it was, else by the sums."""
+    measures = batch.yard.measures
     series = {
         "ammonium": ("ammonium_mg_l", "{:.0f} mg/L ammonium"),
         "pulse": ("fast_left_mg_l", "{:.0f} mg/L left"),
@@ -187,6 +209,9 @@ def _value_of(
         daily = ahead.line.daily(name)
         return words.format(float(daily[min(today, len(daily) - 1)]))
     if key == "warmth":
+        probed = _probed(batch, readings, today)
+        if probed is not None and probed.temperature_c is not None:
+            return f"{measures.warmth(probed.temperature_c)} read"
         daily = ahead.line.daily("over_air_c")
         return f"{measures.warmer(round(float(daily[min(today, len(daily) - 1)])))} over the air"
     if key == "salts":
@@ -196,9 +221,32 @@ def _value_of(
     if key == "band":
         measured = next((r.ph for r in readings if r.ph is not None), None)
         return f"pH {measured:g} read" if measured is not None else "no reading"
-    if key == "sulfur" and ahead.sulfur_left is not None:
-        return f"{_sulfur_left(ahead, today):.0%} not yet reacted"
+    if key == "unspent" and ahead.sulfur_left is not None:
+        return f"{_sulfur_left(ahead, today):.0%} of the sulfur not yet reacted"
     return ""
+
+
+def _probed(batch: Batch, readings: Sequence[Reading], today: int) -> Reading | None:
+    """Return the newest reading of a probe, while it is news."""
+    return next(
+        (
+            r
+            for r in readings
+            if r.temperature_c is not None and today - day_of(batch, r) <= NEWS_DAYS
+        ),
+        None,
+    )
+
+
+def _is_warm(batch: Batch, ahead: Forecast, readings: Sequence[Reading], today: int) -> bool:
+    """Return whether a probe found the heap warmer than the air of that day by more than it may."""
+    probed = _probed(batch, readings, today)
+    if probed is None or probed.temperature_c is None:
+        return False
+    day = min(int(day_of(batch, probed)), len(ahead.line.daily("temperature_c")) - 1)
+    air = float((ahead.line.daily("temperature_c") - ahead.line.daily("over_air_c"))[day])
+    most = WARM_MOST_LARGE_C if ahead.heap.litres > LARGE_L else WARM_MOST_C
+    return probed.temperature_c - air > most + PROBE_SLACK_C
 
 
 def _smell_row(readings: Sequence[Reading]) -> ReadyRow:
@@ -222,6 +270,13 @@ def _sprout_row(tests: Sequence[SproutTest]) -> ReadyRow:
     return ReadyRow(state, "Cress grows well in it", f"{verdict.index:.0f} %", "")
 
 
+def _last_ph(batch: Batch, readings: Sequence[Reading]) -> tuple[float, float] | None:
+    """Return the newest pH reading: its day, and the pH of the mix itself."""
+    last = next((r for r in readings if r.ph is not None), None)
+    ph = own_ph(batch, last) if last else None
+    return None if last is None or ph is None else (day_of(batch, last), ph)
+
+
 def redose_say(
     batch: Batch,
     evaluation: Evaluation,
@@ -229,6 +284,7 @@ def redose_say(
     limes: Sequence[CoreMaterial],
     sulfurs: Sequence[CoreMaterial],
     reading_days: Sequence[float],
+    readings: Sequence[Reading] = (),
 ) -> AnswerSaid | None:
     """Say how much more lime or sulfur, or to wait."""
     ahead = evaluation.forecast
@@ -236,7 +292,16 @@ def redose_say(
         return None
     if today > OLDEST_DAYS:
         return TOO_OLD
-    more = redose(ahead, evaluation.ph_band, today, limes, sulfurs, reading_days)
+    more = redose(
+        ahead,
+        evaluation.ph_band,
+        today,
+        limes,
+        sulfurs,
+        reading_days,
+        last=_last_ph(batch, readings),
+        smells=recent_smell(batch, readings, today) == Reading.Smell.AMMONIA,
+    )
     plan, shelf = batch.plan_as_mixed()
     more = replace(more, answer=disposed(more.answer, plan, shelf, evaluation))
     said = answer_said(

@@ -256,7 +256,7 @@ def _redose(
     limes = [m for m in used if m.family == "lime"] + [library()[s] for s in LIMES]
     sulfurs = [m for m in used if m.sulfur_grade] + [library()[s] for s in SULFURS]
     read = [day_of(row, reading) for reading in newest if reading.ph is not None]
-    return redose_say(row, evaluation, today, limes, sulfurs, read)
+    return redose_say(row, evaluation, today, limes, sulfurs, read, newest)
 
 
 def _heaps(request: YardRequest) -> dict[str, Any]:

@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 from pelk.core.advice.feeding_needs import Giver, Lack
 from pelk.core.advice.feeding_plan import growing_year, plan_feeding
 from pelk.core.advice.feedings import Feed, Pots
-from pelk.core.advice.grades import limit
 from pelk.core.advice.whole_doses import CapKind, most_of
 from pelk.core.base.errors import PelkError
+from pelk.core.base.limits import limit
 from pelk.core.crops.groups import crop, library
 from pelk.core.materials import library as materials
 from pelk.core.materials.feeding_styles import FeedingWay, Inputs

@@ -60,7 +60,9 @@ class ListedRules(SimpleTestCase):
     def test_aluminium_sulfate_stops_for_food_only(self):
         mix, dose = {"sphagnum-peat-light": 1}, [("aluminium-sulfate", 0.5)]
         self.assertIn("A5", caution_ids(worked(mix, dose, crop="fruiting")))
-        self.assertNotIn("A5", caution_ids(worked(mix, dose, crop="ericaceous")))
+        self.assertNotIn("A5", caution_ids(worked(mix, dose, crop="annuals")))
+        # Blueberries are acid lovers, and eaten.
+        self.assertIn("A5", caution_ids(worked(mix, dose, crop="ericaceous")))
 
     def test_missing_readings_fail_safe(self):
         # Days to harvest count as none until answered; every other missing reading is no.

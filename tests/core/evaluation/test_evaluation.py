@@ -227,10 +227,11 @@ class Reasons(SimpleTestCase):
     def test_salts_now_and_later_and_the_cure(self):
         told = report(self.got)
         self.assertGreater(told["ec_ds_m"]["0"], 0)
-        self.assertGreaterEqual(self.got.ready.high, self.got.ready.low)
+        ready = self.got.forecast.ready
+        self.assertLessEqual(ready.p10, ready.p50)
         self.assertEqual(
             {c.key for c in self.got.forecast.ready.criteria},
-            {"warmth", "ammonium", "salts", "pulse", "steady", "band", "sulfur"},
+            {"warmth", "ammonium", "salts", "pulse", "band", "unspent", "ions"},
         )
 
 

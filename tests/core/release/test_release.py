@@ -32,7 +32,7 @@ from pelk.core.salts.salts import MG_PER_MEQ, ec_band
 from pelk.core.simulation.availability import available_of_all, times_of
 from pelk.core.simulation.ensemble import ensemble
 from pelk.core.simulation.initial_state import heap_of
-from pelk.core.simulation.readiness import Limits, floor_days, passes, readiness
+from pelk.core.simulation.readiness import Limits, passes, readiness
 from pelk.core.simulation.run import Surroundings, simulate
 from pelk.core.simulation.salts_of_a_course import dose_ions, pore_salts, salts_over_time
 from pelk.core.vessels.drainage import air_over_gravel, drain_test
@@ -107,13 +107,7 @@ class Mix:
 
     def ready(self, samples=128, **more):
         n = self.row["id"]
-        limits = Limits(
-            ammonium_mg_l=AMMONIUM.get(n, 40),
-            ec_ds_m=SALTS.get(n, 3.5),
-            floor_days=3 if n in UNFED else 14,
-            asks_pulse=n not in UNFED,
-            asks_steady=n not in UNFED,
-        )
+        limits = Limits(ammonium_mg_l=AMMONIUM.get(n, 40), ec_ds_m=SALTS.get(n, 3.5))
         wet = 0.85 if "drained_l_l_d" in self.row else 0.55
         trace = ensemble(self.heap, self.around(moisture=wet, **more), 150, samples)
         return readiness(passes(trace, 60, self.salts(trace), limits), limits)
@@ -449,7 +443,7 @@ class Curing(SimpleTestCase):
     def test_life_and_warmth_make_it_ready_sooner(self):
         # Checks CUR-1 and CUR-2: inside the two- to eight-week window of practice.
         alive = Mix(self.FED).ready(256)
-        self.assertTrue(18 <= alive.p10 <= 32, alive.p10)
+        self.assertTrue(14 <= alive.p10 <= 32, alive.p10)
         self.assertTrue(24 <= alive.p50 <= 40, alive.p50)
         self.assertTrue(31 <= alive.p90 <= 52, alive.p90)
         bare = {"sphagnum-peat-light": 7, "perlite": 3}
@@ -463,21 +457,6 @@ class Curing(SimpleTestCase):
         days = {c.key: c.day for c in result.criteria}
         self.assertEqual(days[result.waiting_for[0]], max(days.values()))
         self.assertLessEqual(max(days.values()), result.p50 + 1)
-
-    def test_floors(self):
-        # Common practice: fed 14 days, dolomite 21, other lime 7, plain 3; the largest wins.
-        shelf = library()
-        for slugs, expected in (
-            ((), 3),
-            (("alfalfa-meal",), 14),
-            (("lime-dolomitic-ground",), 21),
-            (("lime-calcitic-ground",), 7),
-            (("lime-hydrated",), 7),
-            (("alfalfa-meal", "lime-dolomitic-ground"), 21),
-            (("gypsum",), 3),
-        ):
-            with self.subTest(slugs):
-                self.assertEqual(floor_days([], [(shelf[s], 1.0) for s in slugs]), expected)
 
     def test_the_task_list_stretches_in_the_cold(self):
         ready = Mix(self.FED).ready(64)
