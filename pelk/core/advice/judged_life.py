@@ -13,15 +13,20 @@ from pelk.core.advice.judged_course import Course, Window, ph_limits
 from pelk.core.advice.judged_supply import ELEMENT_NAMES
 from pelk.core.base.limits import limit
 from pelk.core.base.quantities import written_beside, written_ph
+from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import Crop
+from pelk.core.materials.material import Material
 from pelk.core.simulation.followed_soil import FollowedSoil
-from pelk.core.simulation.life import Cleared, Life, Planted
+from pelk.core.simulation.life import Cleared, Dressed, Life, Planted
 from pelk.core.simulation.minerals import WANTED
+from pelk.core.simulation.readiness import FIRST_ROOTS_DAYS, limits_for
 from pelk.core.simulation.soil_forecast import SoilForecast
 
 Floats = NDArray[np.float64]
 
 LEAST_DAYS = 14
+# Between raw manure and what is eaten of it, where it may touch the soil. [d]
+HARVEST_DAYS = 120
 ORDER = {Grade.HARMS: 0, Grade.DRIFTS: 1, Grade.BETTER: 2}
 
 
@@ -70,6 +75,8 @@ def judge_life(forecast: SoilForecast, first: int, last: int) -> tuple[Finding, 
     findings = [
         *_ph(forecast, crops, window),
         *_salts(forecast, crops, window),
+        *_ammonium(forecast, crops, window),
+        *_raw(forecast, crops, window),
         *_short(forecast, crops, window),
     ]
     return tuple(sorted(findings, key=lambda f: (ORDER[f.grade], f.from_day or 0)))
@@ -149,6 +156,57 @@ def _salts(forecast: SoilForecast, crops: Sequence[Crop], window: Window) -> Ite
             limit=past,
         )
         return
+
+
+def _ammonium(forecast: SoilForecast, crops: Sequence[Crop], window: Window) -> Iterator[Finding]:
+    """Judge what burns young roots: their first month in it."""
+    limits = [limits_for(crop, None) for crop in crops]
+    last = min(window.first + FIRST_ROOTS_DAYS, window.last)
+    for name, of, what, most in (
+        ("ammonium_mg_l", "NH4", "Ammonium", min(x.ammonium_mg_l for x in limits)),
+        ("free_ammonia_mg_l", "NH3", "Free ammonia", min(x.free_ammonia_mg_l for x in limits)),
+    ):
+        course = forecast.daily(name)[window.first : last + 1]
+        value = float(course.max())
+        if value / most <= limit("ammonium", "drifts_times"):
+            continue
+        day = window.first + int(np.argmax(course))
+        is_harm = value / most > limit("ammonium", "harms_times")
+        yield Finding(
+            kind=Kind.AMMONIUM,
+            of=of,
+            grade=Grade.HARMS if is_harm else Grade.DRIFTS,
+            text=f"{what} is {sig(value, 3)} mg/L {_day(forecast, day)}; "
+            f"{crops[0].name.lower()} tolerate {most:g}.",
+            from_day=day,
+            to_day=last,
+            value=value,
+            limit=most,
+        )
+
+
+def _raw(forecast: SoilForecast, crops: Sequence[Crop], window: Window) -> Iterator[Finding]:
+    """Say that nothing is eaten yet of a soil with raw manure in it."""
+    soil = forecast.life.soil
+    held = [m for m, _ in (*soil.parts, *soil.doses)]
+    given = {e.day for e in forecast.life.events if isinstance(e, Dressed) and _is_raw(e.material)}
+    days = [0, *given] if any(_is_raw(m) for m in held) else [*given]
+    is_food = any("food" in crop.tags for crop in crops)
+    from_day = max((d for d in days if d <= window.last), default=None)
+    if not is_food or from_day is None or from_day + HARVEST_DAYS <= window.first:
+        return
+    yield Finding(
+        kind=Kind.RAW_MANURE,
+        grade=Grade.HARMS,
+        text=f"Raw manure lies in it: nothing of it is eaten before "
+        f"{_day(forecast, from_day + HARVEST_DAYS)}.",
+        from_day=window.first,
+        to_day=from_day + HARVEST_DAYS,
+    )
+
+
+def _is_raw(material: Material) -> bool:
+    return "manure-raw" in material.tags
 
 
 def _short(forecast: SoilForecast, crops: Sequence[Crop], window: Window) -> Iterator[Finding]:

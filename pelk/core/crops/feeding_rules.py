@@ -295,7 +295,14 @@ class WinterRule:
 
 
 @answers
-def winter_rule(drained_l_l: float, theta: float, held_back: Mapping[str, float]) -> WinterRule:
+def winter_rule(
+    drained_l_l: float,
+    theta: float,
+    held_back: Mapping[str, float],
+    *,
+    acid_lovers: bool = False,
+    holds_soil: bool = False,
+) -> WinterRule:
     """Return what would wash out before the crop takes up any of it.
 
     Parameters
@@ -306,6 +313,10 @@ def winter_rule(drained_l_l: float, theta: float, held_back: Mapping[str, float]
         Water it holds. [L/L]
     held_back : mapping of str to float
         How much slower than nitrate each element moves.
+    acid_lovers : bool
+        They get no lime and no bone, in winter or ever.
+    holds_soil : bool
+        Soil holds phosphorus where peat and bark do not.
 
     Returns
     -------
@@ -322,8 +333,17 @@ def winter_rule(drained_l_l: float, theta: float, held_back: Mapping[str, float]
         lost,
         tuple(e for e in held_back if e in LEACHABLE),
         "Do not load leachables before a dormant wet winter: about "
-        f"{nitrate:.0%} of the nitrate would wash out. Lime, rock phosphate, bone, compost "
-        "and bark may go in; cover the pots, or feed 3 to 6 weeks before planting.",
+        f"{nitrate:.0%} of the nitrate would wash out. {_may_go_in(acid_lovers, holds_soil)} "
+        "may go in; cover the pots, or feed 3 to 6 weeks before planting.",
+    )
+
+
+def _may_go_in(acid_lovers: bool, holds_soil: bool) -> str:
+    """Name what a wet winter does not take, of what a crop stands."""
+    if acid_lovers:
+        return "Bark and needles"
+    return (
+        "Lime, rock phosphate, bone, compost and bark" if holds_soil else "Lime, compost and bark"
     )
 
 

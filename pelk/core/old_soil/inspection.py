@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from pelk.core.base.errors import PelkError
+from pelk.core.base.limits import limit
 from pelk.core.crops.groups import Crop, crop
 from pelk.core.crops.named import family_of
 
@@ -37,10 +38,12 @@ FAMILIES = (
 )
 ASKED_FIRST = ("slurry", "squeeze", "ec_ds_m", "ph", "disease")
 PROVISIONAL_FROM = 3
-SALTY, VERY_SALTY, TOO_SWEET, TOO_SOUR, TOO_SOUR_ACID = 3.0, 5.0, 8.0, 4.0, 3.5
+SALTY, VERY_SALTY = 3.0, 5.0
 LOW_AIR, POOR_AIR = 8.0, 12.0
 # More than this is not tipped out by one pair of arms. [L]
 HEAVY_L = 25.0
+# Rules up to here are dangers: every one that fits is said, not the first alone.
+LAST_DANGER = 7
 ROOTS_MANY, ROOTS_N_MG_L = 30.0, 10.0
 
 
@@ -126,7 +129,7 @@ class Decision:
     Attributes
     ----------
     rule : int
-        Which rule decided, 1 to 14.
+        Which rule decided, 1 to 15.
     route : Route
         Where it goes.
     why : str
@@ -166,7 +169,9 @@ def decide(observed: Inspection, pot_l: float = 10.0) -> Decision:
     if stays:
         route, why = WHERE_IT_STANDS.get((number, route), (route, why))
     ask = tuple(observed.unknown)
-    also = tuple(_also(observed, route, stays=stays))
+    graver = [r for r in _RULES if number < r[0] <= LAST_DANGER and r[3](observed, wanted, pot_l)]
+    besides = [WHERE_IT_STANDS.get((r[0], r[1]), (r[1], r[2])) if stays else r[1:3] for r in graver]
+    also = (*(said for _, said in besides), *_also(observed, route, stays=stays))
     return Decision(number, route, why, also, len(ask) >= PROVISIONAL_FROM, ask)
 
 
@@ -180,7 +185,10 @@ def cannot_be_tipped(observed: Inspection, pot_l: float) -> bool:
     pot_l : float
         Of the pot. [L]
     """
-    return observed.kind == "container" and (bool(observed.roots_left_in) or pot_l > HEAVY_L)
+    if observed.kind != "container":
+        return False
+    # Who has tipped it knows better than its litres.
+    return pot_l > HEAVY_L if observed.roots_left_in is None else observed.roots_left_in
 
 
 def is_same_family(last: str, following: str) -> bool:
@@ -227,8 +235,23 @@ def _airless(s: Inspection, c: Crop, v: float) -> bool:
 
 
 def _extreme(s: Inspection, c: Crop, v: float) -> bool:
-    sour = TOO_SOUR_ACID if "ericaceous" in c.tags else TOO_SOUR
-    return over(s.ec_ds_m, VERY_SALTY) or over(s.ph, TOO_SWEET) or under(s.ph, sour)
+    return over(s.ec_ds_m, VERY_SALTY)
+
+
+def band_of(observed: Inspection) -> tuple[float, float]:
+    """Return the pH that the next crop wants of this soil. [pH]."""
+    wanted = crop(observed.next_crop)
+    return wanted.ph_mineral if observed.kind == "bed" else wanted.ph_soilless
+
+
+def _wrong_ph(s: Inspection, c: Crop, v: float) -> bool:
+    low, high = band_of(s)
+    beyond = limit("ph", "harms_beyond")
+    return over(s.ph, high + beyond) or under(s.ph, low - beyond)
+
+
+def _fell_over(s: Inspection, c: Crop, v: float) -> bool:
+    return s.disease == "damping-off" and s.kind == "container"
 
 
 def _salty(s: Inspection, c: Crop, v: float) -> bool:
@@ -306,9 +329,16 @@ _RULES: tuple[_Rule, ...] = (
     (
         6,
         Route.TREAT,
-        "Salts or pH are far out: treat and test again in a week. If they are still out, use it "
+        "Salts are far out: rinse it and test again in a week. If they are still out, use it "
         "to fill low ground.",
         _extreme,
+    ),
+    (
+        6,
+        Route.TREAT,
+        "Its pH is far from what the next crop wants: treat it and read it again, or grow "
+        "something else in it.",
+        _wrong_ph,
     ),
     (7, Route.FLUSH, "Salty: rinse it first, then judge it again with the new reading.", _salty),
     (
@@ -316,6 +346,12 @@ _RULES: tuple[_Rule, ...] = (
         Route.NOT_FOR_THIS_CROP,
         "Never start seedlings in used soil: take new mix, or grow something else in it.",
         _for_seed,
+    ),
+    (
+        15,
+        Route.MINOR_PART,
+        "Seedlings fell over in it: no seed, and at most a third of a new mix.",
+        _fell_over,
     ),
     (
         9,
@@ -371,6 +407,11 @@ WHERE_IT_STANDS = {
         "It has broken down, and is too heavy to turn over: take the upper half out a bucket at a "
         "time for low spots, loosen the rest, fill up with new mix; the other half next year.",
     ),
+    (15, Route.MINOR_PART): (
+        Route.PARTLY_OUT,
+        "Seedlings fell over in it, and it is too heavy to turn over: take the upper two thirds "
+        "out a bucket at a time, fill up with new mix; no seed in it.",
+    ),
     (10, Route.DUMP_AND_REFRESH): (
         Route.PARTLY_OUT,
         "Tired but sound, and too heavy to turn over: take the upper third out a bucket at a time, "
@@ -391,7 +432,6 @@ def _also(s: Inspection, route: Route, *, stays: bool = False) -> list[str]:
         sayings.append("The same family grew here: choose another for three years.")
     notes = {
         ("disease", "leaf"): "Take all debris off, and grow another family.",
-        ("disease", "damping-off"): "No seed in it, and no more than a third.",
         ("pest", "gnats"): "Let the top 3 cm dry, then 1 cm of grit or sand.",
         ("crust", "light"): "Take off the top 2 cm.",
     }

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
-from math import inf, log
+from math import ceil, inf, log
 
 from pelk.core.base.errors import PelkError
 from pelk.core.base.guards import answers
@@ -23,8 +23,8 @@ CARRIED = {
     "S": (0.20, 0.20),
     "P": (0.70, 0.70),
 }
-# Rule of soil whose structure is gone.
-BROKEN_DOWN = 9
+# How much of a pot that stays is dug out, by rule; a third else.
+DUG_OUT = {9: (0.5, "half"), 15: (2 / 3, "two thirds")}
 BLEND_N_PCT, BLEND_LEAST_G_L, BLEND_MOST_G_L = 4.0, 1.0, 4.0
 ENOUGH_P_SME = 10.0
 
@@ -55,11 +55,14 @@ class Prescription:
         Mixed litres it comes to. [L]
     steps : tuple of str
         In order.
+    goes : int
+        How many times what is given later is given, each no more than the first. [-]
     """
 
     rows: tuple[tuple[Item, float, str], ...]
     makes_l: float
     steps: tuple[str, ...]
+    goes: int = 0
 
 
 @cites("pelk", "half of the season's supply to plan, less half of what is carried over")
@@ -139,6 +142,7 @@ def prescribe(
     nitrogen_pct: float = BLEND_N_PCT,
     available_share: float = 0.55,
     most_g_l: float = inf,
+    pots: int = 1,
 ) -> Prescription:
     """Return what to put into old soil, in place or tipped out.
 
@@ -160,6 +164,8 @@ def prescribe(
         Of the blend. [%], [-]
     most_g_l : float, optional
         Of the blend at once, by everything in it. [g/L]
+    pots : int
+        That the soil stands in. [-]
 
     Returns
     -------
@@ -181,9 +187,9 @@ def prescribe(
     if decision.route == Route.DUMP_AND_REFRESH:
         return _tipped_out(decision, observed, litres, grams, pot, habit)
     if decision.route == Route.PARTLY_OUT:
-        return _partly_out(decision, litres, grams, pot_cm)
+        return _partly_out(decision, litres, grams, pot_cm, pots)
     if decision.route == Route.IN_PLACE:
-        return _in_place(litres, grams, pot_cm)
+        return _in_place(litres, grams, pot_cm, pots)
     if decision.route == Route.MINOR_PART:
         share = 0.25 if observed.slurry == "silky" else 1 / 3
         return Prescription(
@@ -242,28 +248,29 @@ def _tipped_out(
 
 
 def _partly_out(
-    decision: Decision, litres: float, grams: float, pot_cm: float | None
+    decision: Decision, litres: float, grams: float, pot_cm: float | None, pots: int
 ) -> Prescription:
     """Return what renews a pot that stays where it stands: new mix on top of what is left."""
-    share = 1 / 2 if decision.rule == BROKEN_DOWN else 1 / 3
+    share, said = DUG_OUT.get(decision.rule, (1 / 3, "third"))
     fresh, stays = share * litres, (1 - share) * litres
-    fed = _in_place(stays, grams * (1 - share), pot_cm)
+    fed = _in_place(stays, grams * (1 - share), pot_cm, pots)
     steps = (
-        f"Dig out the upper {'half' if decision.rule == BROKEN_DOWN else 'third'}, a bucket at a "
-        "time; leave the roots below.",
+        f"Dig out the upper {said}, a bucket at a time; leave the roots below.",
         "Loosen what is left with a hand fork, a hand deep.",
         "Fill up with new mix, water, let it sink for a day, and top it up.",
     )
-    return Prescription(((Item.NEW_MIX, fresh, "L"), *fed.rows), litres, steps)
+    return Prescription(((Item.NEW_MIX, fresh, "L"), *fed.rows), litres, steps, fed.goes)
 
 
-def _in_place(litres: float, grams: float, pot_cm: float | None) -> Prescription:
+def _in_place(litres: float, grams: float, pot_cm: float | None, pots: int) -> Prescription:
     most = grams
     if pot_cm is not None:
-        most = min(grams, most_on_top(pot_cm))
+        most = min(grams, pots * most_on_top(pot_cm))
     rows = [(Item.PELLETS_NOW, most, "g")]
+    goes = 0
     if grams > most:
         rows.append((Item.PELLETS_LATER, grams - most, "g"))
+        goes = ceil((grams - most) / most - 0.01)
     steps = (
         "Pull the stems, leave the root channels; loosen only if it is hard.",
         "Rake 2 cm; three slow waterings if it sheds water.",
@@ -271,4 +278,4 @@ def _in_place(litres: float, grams: float, pot_cm: float | None) -> Prescription
         "manure on top, it repels water.",
         "1 to 2 cm of castings or compost if it wets, water in, 3 to 5 cm of mulch.",
     )
-    return Prescription(tuple(rows), litres, steps)
+    return Prescription(tuple(rows), litres, steps, goes)

@@ -163,7 +163,7 @@ def ready_rows(
     for c in ahead.ready.criteria:
         value = _value_of(c.key, batch, ahead, readings, today)
         if c.key == "warmth" and _is_warm(batch, ahead, readings, today):
-            rows.append(ReadyRow("short", c.name, value, "a probe outranks the sums"))
+            rows.append(ReadyRow("short", c.name, value, "read on a probe"))
             continue
         if c.day is None:
             in_vain = c.key in ahead.ready.in_vain

@@ -8,13 +8,21 @@ from typing import Any
 
 from pelk.core.advice.grades import Finding, Grade
 from pelk.core.advice.judged_life import judge_life, runs_short_on
+from pelk.core.advice.vetoes import poisons
+from pelk.core.crops.groups import crop
 from pelk.core.simulation.soil_forecast import SoilForecast
+from pelk.pots.domain.winter import is_asleep
 from pelk.pots.models import PotGroup
+from pelk.shelf.selectors import known_materials
 from pelk.soils.domain.living import follow, refuse_before_mixing
 from pelk.soils.models import Soil, SoilEvent
 
 # What it gives is told by this day after it, and its salts by that one.
 TOLD_DAYS, SALT_DAYS, LOOK_DAYS = 30, 14, 120
+# Weaker than this it feeds nobody awake or asleep. [%]
+LEAST_FEED_N_PCT = 1.0
+ASLEEP = "roots rest in the cold and a wet winter takes its nitrogen: give it in spring"
+RAW = "it is raw: 90 days, or 120 where the crop touches soil, before anything is eaten"
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +56,8 @@ class Effect:
         What harms with it and did not without.
     mends : bool
         Nothing that was found without it is graver with it, and less is found.
+    stops : tuple of str
+        Why it is not given at all, or not now.
     """
 
     nitrogen_mg_l: float
@@ -57,6 +67,7 @@ class Effect:
     lasts: date | None
     harms: tuple[Finding, ...]
     mends: bool
+    stops: tuple[str, ...] = ()
 
 
 def event_of_given(group: PotGroup, soil: Soil, given: Given, on: date) -> SoilEvent:
@@ -83,6 +94,7 @@ def effect_of(group: PotGroup, given: Given, on: date) -> Effect | None:
     day = soil.day_of(on)
     month, fortnight = day + TOLD_DAYS, day + SALT_DAYS
     before, after = (judge_life(f, day, f.life.days) for f in (bare, fed))
+    stops = stops_of(group, given, on)
     known = {(f.kind, f.of) for f in before if f.grade is Grade.HARMS}
     harms = tuple(f for f in after if f.grade is Grade.HARMS and (f.kind, f.of) not in known)
     short = runs_short_on(fed, "N", day)
@@ -93,8 +105,23 @@ def effect_of(group: PotGroup, given: Given, on: date) -> Effect | None:
         until,
         None if short is None else soil.date_of(short),
         harms,
-        not harms and len(after) < len(before),
+        not harms and not stops and len(after) < len(before),
+        stops,
     )
+
+
+def stops_of(group: PotGroup, given: Given, on: date) -> tuple[str, ...]:
+    """Return why a feed is not given to a group: what poisons it, what its season forbids."""
+    material = known_materials(group.yard, [given.slug])[given.slug].core
+    grown = crop(group.crop)
+    reasons = [poisons(material, grown, given.grams / group.pot_l)] if group.pot_l else []
+    nitrogen = material.composition.get("N")
+    feeds = nitrogen is not None and nitrogen.typ >= LEAST_FEED_N_PCT
+    if feeds and material.role != "bulk" and is_asleep(group, on.month):
+        reasons.append(ASLEEP)
+    if "manure-raw" in material.tags and "food" in grown.tags:
+        reasons.append(RAW)
+    return tuple(reason for reason in reasons if reason)
 
 
 def _gained(forecast: SoilForecast, day: int) -> float:

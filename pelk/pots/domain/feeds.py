@@ -8,9 +8,10 @@ from typing import NamedTuple
 
 from pelk.core.advice.feeding_needs import GIVES, Giver
 from pelk.core.advice.feedings import Feed
+from pelk.core.advice.vetoes import unfit
 from pelk.core.advice.whole_doses import most_of
 from pelk.core.crops.feeding_rules import INTERVAL_WEEKS
-from pelk.core.crops.groups import Crop, crop
+from pelk.core.crops.groups import Crop, crop, is_acid_lover
 from pelk.core.materials.feeding_styles import (
     SYNTHETIC_TAGS,
     FeedingStyle,
@@ -88,9 +89,10 @@ def feeds_of(group: PotGroup) -> Feeds:
     said = {group.dressing, group.liquid}
     rows = known_materials(yard, {*DRESSINGS, *LIQUIDS, POTASH, *usual, *said, *_at_hand(yard)})
     known = {slug: row.core for slug, row in rows.items()}
-    allowed = {slug: m for slug, m in known.items() if _allows(style, m)}
+    grown = crop(group.crop)
+    allowed = {s: m for s, m in known.items() if _allows(style, m) and not unfit(m, grown)}
     owned = [m for slug, m in allowed.items() if slug in mine]
-    is_acid = "ericaceous" in crop(group.crop).tags
+    is_acid = is_acid_lover(grown)
     if is_acid:
         dressings = [*ACID_DRESSINGS, *(m.slug for m in owned if "acid" in m.slug and _dresses(m))]
     else:

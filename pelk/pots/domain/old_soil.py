@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from pelk.bench.formats.documents import DoseDocument, MixDocument, PartDocument
+from pelk.bench.formats.planning import as_plan
+from pelk.core.advice.judgement import judge
+from pelk.core.advice.old_soil_ph import LIME, SULFUR, PhNeed, ph_need
 from pelk.core.advice.whole_doses import most_of
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.groups import crop
-from pelk.core.materials.facts import CONTENTS
+from pelk.core.evaluation.evaluate import evaluate
+from pelk.core.materials.facts import CONTENTS, spread_of
 from pelk.core.materials.feeding_styles import Inputs
-from pelk.core.old_soil.inspection import Decision, Inspection, Route, decide
+from pelk.core.materials.material import Material
+from pelk.core.old_soil.inspection import Decision, Inspection, Route, band_of, decide
 from pelk.core.old_soil.prescription import Item, Prescription, prescribe
 from pelk.core.old_soil.questions import STEPS, Step, inspected, next_step
 from pelk.core.vessels.planting import diameter_of, surface_of
@@ -31,6 +37,7 @@ ACID_BLEND, PLANT_BLEND = "cottonseed-meal", "alfalfa-meal"
 # Of the nitrogen of a feed whose share in a season is not known. [-]
 UNKNOWN_SHARE = 0.5
 OLD_MIX = "spent-potting-mix"
+PH_TOOLS = (LIME, SULFUR)
 OLD_MIX_G_L = 400.0
 
 
@@ -75,9 +82,52 @@ def prescription_of(row: OldSoil, observed: Inspection, decision: Decision) -> P
             nitrogen_pct=blend.composition["N"].typ,
             available_share=blend.season_n or UNKNOWN_SHARE,
             most_g_l=min(most.once_g_l, most.season_g_l),
+            pots=pots_of(row),
         )
     except PelkError:
         return None
+
+
+def pots_of(row: OldSoil) -> int:
+    """Return in how many pots the soil stands."""
+    return max(round(row.litres / row.pot_l), 1) if row.pot_l else 1
+
+
+def ph_need_of(row: OldSoil, observed: Inspection) -> PhNeed | None:
+    """Return what brings some soil into the next crop's band; None where it lies there."""
+    shelf = {slug: known.core for slug, known in known_materials(row.yard, PH_TOOLS).items()}
+    return ph_need(observed.ph, band_of(observed), observed.kind, shelf)
+
+
+def judged_mix(row: OldSoil) -> tuple[float, tuple[str, ...]] | None:
+    """Return the litres that a prescription makes, and what would harm in it, as the Bench says.
+
+    None where nothing is mixed, or nothing is known of its parts.
+    """
+    _, decision = judged(row)
+    if decision.route not in MIXED:
+        return None
+    document = as_mix(row, OLD_MIX)
+    names = {p.material for p in document.bulk} | {d.material for d in document.doses}
+    shelf = {slug: known.core for slug, known in known_materials(row.yard, names).items()}
+    shelf[OLD_MIX] = _as_read(row, shelf[OLD_MIX])
+    try:
+        plan, own = as_plan(document, shelf)
+        told = evaluate(plan, {**shelf, **own}, samples=0)
+    except PelkError:
+        return None
+    return told.volumes.mixed_l, tuple(f.text for f in judge(told).harms)
+
+
+def _as_read(row: OldSoil, like: Material) -> Material:
+    """Return the old soil as it was read, like a spent mix else."""
+    read = {
+        k: float(row.answers[q])
+        for k, q in (("ph", "ph"), ("ec", "ec_ds_m"))
+        if isinstance(row.answers.get(q), int | float)
+    }
+    spans = {k: spread_of(k, v, "yours") for k, v in read.items()}
+    return replace(like, **spans)  # type: ignore[arg-type]
 
 
 def as_mix(row: OldSoil, old_slug: str) -> MixDocument:

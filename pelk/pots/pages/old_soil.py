@@ -4,10 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from pelk.core.old_soil.inspection import Decision, Inspection, Route
-from pelk.core.old_soil.prescription import Item
+from pelk.core.crops.groups import crop
+from pelk.core.old_soil.inspection import Decision, Inspection, Route, band_of
+from pelk.core.old_soil.prescription import Item, Prescription
 from pelk.core.old_soil.questions import GOES_TO, ROUTE_STEPS, STEPS, what_would_change
-from pelk.pots.domain.old_soil import MIXED, judged, known_of, prescription_of
+from pelk.pots.domain.old_soil import (
+    MIXED,
+    judged,
+    judged_mix,
+    known_of,
+    ph_need_of,
+    pots_of,
+    prescription_of,
+)
 from pelk.pots.models import OldSoil
 
 WORDS = {
@@ -56,6 +65,8 @@ class OldSoilPage:
     changes: list[tuple[str, str, str]]
     ask: list[str]
     may_mix: bool
+    ph: str
+    harms: tuple[str, ...]
 
 
 # A verdict is worth showing from this many answers on.
@@ -98,12 +109,11 @@ def old_soil_page(row: OldSoil) -> OldSoilPage:
     mark, word, head = ROUTES[decision.route]
     prescribed = prescription_of(row, observed, decision)
     measures = row.yard.measures
-    rows: list[tuple[str, str]] = []
-    if prescribed is not None:
-        rows = [
-            (WORDS[what], measures.mass(amount, 2) if unit == "g" else measures.volume(amount, 2))
-            for what, amount, unit in prescribed.rows
-        ]
+    rows = _rows(row, prescribed) if prescribed is not None else []
+    mixed = judged_mix(row)
+    harms = mixed[1] if mixed else ()
+    if harms:
+        mark, word, head = "stop", "Not as it is", "Mixed so it would harm what grows in it."
     asks = {step.key: step.ask for step in STEPS}
     return OldSoilPage(
         observed,
@@ -113,7 +123,7 @@ def old_soil_page(row: OldSoil) -> OldSoilPage:
         head,
         rows,
         prescribed.steps if prescribed else ROUTE_STEPS.get(decision.route, ()),
-        measures.volume(prescribed.makes_l, 2) if prescribed else "",
+        measures.volume(mixed[0] if mixed else prescribed.makes_l, 2) if prescribed else "",
         GOES_TO.get(decision.route, ()),
         [
             (ask, words, ROUTES[d.route][2])
@@ -121,4 +131,37 @@ def old_soil_page(row: OldSoil) -> OldSoilPage:
         ],
         [asks[key] for key in decision.ask if key in asks],
         decision.route in MIXED,
+        _ph_says(row, observed),
+        harms,
     )
+
+
+def _rows(row: OldSoil, prescribed: Prescription) -> list[tuple[str, str]]:
+    """Write what goes in, for all of it and for one pot of several."""
+    measures, pots, shown = row.yard.measures, pots_of(row), []
+    for what, amount, unit in prescribed.rows:
+        written = measures.mass(amount, 2) if unit == "g" else measures.volume(amount, 2)
+        if what in ON_TOP and pots > 1:
+            written += f", {measures.mass(amount / pots, 2)} a pot"
+        if what == Item.PELLETS_LATER and prescribed.goes > 1:
+            written += f", in {prescribed.goes} goes, three to four weeks apart"
+        shown.append((WORDS[what], written))
+    return shown
+
+
+def _ph_says(row: OldSoil, observed: Inspection) -> str:
+    """Say what brings its pH to what the next crop wants, or that nothing does."""
+    need = ph_need_of(row, observed)
+    if need is None:
+        return ""
+    low, high = band_of(observed)
+    wants = f"pH {need.ph:g}, and {crop(observed.next_crop).name.lower()} want {low:g} to {high:g}"
+    if need.material is None:
+        return f"{wants}: no safe dose mends that. Grow something else in it."
+    grams = row.yard.measures.mass(need.g_per_l * row.litres, 2)
+    return (
+        f"{wants}: mix in {grams} of {need.material.spoken_name}, wait three months and read again."
+    )
+
+
+ON_TOP = frozenset([Item.PELLETS_NOW, Item.PELLETS_LATER])

@@ -4,6 +4,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from pelk.core.advice.old_soil_ph import ph_need
 from pelk.core.base.errors import PelkError
 from pelk.core.crops.feeding_rules import is_feed_due, liquid_dose, tea, top_dress, winter_rule
 from pelk.core.lab.blends import Ingredient, blend_grade
@@ -11,6 +12,7 @@ from pelk.core.materials.feeding_styles import CHOICES, FeedingStyle
 from pelk.core.materials.library import library
 from pelk.core.old_soil.inspection import WORDS, Inspection, decide
 from pelk.core.old_soil.prescription import (
+    Item,
     blend_to_add,
     carried_over,
     left_after_rinse,
@@ -76,7 +78,7 @@ class Decisions(SimpleTestCase):
             }
         ),
         st.sampled_from([None, 1, 2, 3, 5]),
-        st.booleans(),
+        st.sampled_from([None, True]),
     )
     def test_what_cannot_be_tipped_is_never_told_to_be(self, observed, seasons, rooted):
         """Mildew, flies, rank soil, tired soil: each has its way in place, or says how."""
@@ -90,6 +92,49 @@ class Decisions(SimpleTestCase):
             self.assertNotIn(phrase, " ".join([said, *steps]))
         if decision.route == "discard":
             self.assertIn("a bucket at a time", said)
+
+    def test_the_next_crops_band_decides_not_a_line_for_all(self):
+        for ph, crop, route in (
+            (7.6, "ericaceous", "treat"),
+            (4.2, "fruiting", "treat"),
+            (7.6, "med-herbs", "dump-and-refresh"),
+            (4.4, "ericaceous", "dump-and-refresh"),
+            (6.2, "fruiting", "dump-and-refresh"),
+        ):
+            with self.subTest(ph, crop=crop):
+                seen = Inspection(**{**SOUND, "ph": ph, "next_crop": crop, "seasons": 2})
+                self.assertEqual(decide(seen).route, route)
+
+    def test_lime_or_sulfur_is_told_for_what_is_out_of_the_band(self):
+        shelf = library()
+        sour = ph_need(4.2, (5.8, 6.5), "container", shelf)
+        self.assertEqual(sour.material.slug, "lime-dolomitic-ground")
+        self.assertTrue(0.5 < sour.g_per_l < 8, sour.g_per_l)
+        sweet = ph_need(6.0, (4.5, 5.4), "container", shelf)
+        self.assertEqual(sweet.material.slug, "sulfur-dusting")
+        self.assertIsNone(ph_need(6.6, (5.8, 6.5), "container", shelf))
+        self.assertIsNone(ph_need(None, (5.8, 6.5), "container", shelf))
+
+    def test_a_hand_that_tips_it_out_is_believed(self):
+        seen = Inspection(**SOUND, seasons=1, roots_left_in=False)
+        self.assertEqual(decide(seen, pot_l=60).route, "dump-and-refresh")
+        kept = Inspection(**{**SOUND, "roots_left_in": True}, seasons=1)
+        self.assertEqual(decide(kept, pot_l=8).route, "in-place")
+
+    def test_each_of_four_pots_gets_its_own_dressing(self):
+        seen = Inspection(**{**SOUND, "roots_left_in": True}, seasons=1)
+        one = prescribe(decide(seen, 60), seen, 60.0, pot_cm=42)
+        four = prescribe(decide(seen, 60), seen, 240.0, pot_cm=42, pots=4)
+        now = [{what: x for what, x, _ in p.rows}[Item.PELLETS_NOW] for p in (one, four)]
+        self.assertAlmostEqual(now[1], 4 * now[0])
+        rest = next(x for what, x, _ in four.rows if what == Item.PELLETS_LATER)
+        self.assertLessEqual(rest / four.goes, now[1] * 1.01)
+
+    def test_damping_off_is_a_third_at_most_and_every_danger_is_said(self):
+        seen = Inspection(**{**SOUND, "disease": "damping-off"}, seasons=1)
+        self.assertEqual(decide(seen).route, "minor-part")
+        both = decide(Inspection(**{**SOUND, "herbicide": "suspected", "smell": "sour"}))
+        self.assertIn("airless", " ".join(both.also))
 
     def test_what_applies_besides(self):
         observed = Inspection(

@@ -59,7 +59,7 @@ class Guard(SimpleTestCase):
 
     def test_what_is_not_eaten_is_not_guarded(self):
         manure = [Manured("Raw manure", ON)]
-        self.assertEqual(harvest_guards(crop("ericaceous"), manure, teas=True), [])
+        self.assertEqual(harvest_guards(crop("annuals"), manure, teas=True), [])
         got = harvest_guards(crop("leafy"), manure, teas=True, metals=["arsenic"])
         text = " ".join(g.text for g in got)
         for word in ("120 days", "eaten raw", "arsenic", "Wash"):
