@@ -7,7 +7,7 @@ import shutil
 import sqlite3
 import subprocess
 from collections.abc import Iterable
-from datetime import datetime
+from datetime import datetime, timedelta
 from pathlib import Path
 
 from django.conf import settings
@@ -18,6 +18,7 @@ from pelk.core.base.errors import PelkError
 
 DATABASE, DUMP, MEDIA = "pelk.sqlite3", "pelk.dump", "media"
 STAMP = "%Y%m%dT%H%M%S"
+YARDS = "yards_yard"
 KEEP = {"days": 7, "weeks": 4, "months": 12}
 
 
@@ -26,57 +27,161 @@ def make_copy(folder: Path) -> Path:
 
     Pictures are never changed once they are written: copied after the database, each that it
     names is there.
+
+    Raises
+    ------
+    PelkError
+        Where there is nothing to copy: a database without tables is somebody else's, or none.
     """
+    count_yards()
     stamp = timezone.now().strftime(STAMP)
     half, whole = folder / f".{stamp}", folder / stamp
     half.mkdir(parents=True, mode=0o700)
-    if connection.vendor == "sqlite":
-        with connection.cursor() as cursor:
-            cursor.execute("VACUUM INTO %s", [str(half / DATABASE)])
-        _check(half / DATABASE)
-    else:
-        _run("pg_dump", "--format=custom", "--file", str(half / DUMP))
-    if settings.MEDIA_ROOT.exists():
-        shutil.copytree(settings.MEDIA_ROOT, half / MEDIA)
-    half.rename(whole)
+    try:
+        if connection.vendor == "sqlite":
+            with connection.cursor() as cursor:
+                cursor.execute("VACUUM INTO %s", [str(half / DATABASE)])
+            _check(half / DATABASE)
+        else:
+            _run("pg_dump", "--format=custom", "--file", str(half / DUMP))
+        if settings.MEDIA_ROOT.exists():
+            shutil.copytree(settings.MEDIA_ROOT, half / MEDIA)
+        half.rename(whole)
+    except BaseException:
+        shutil.rmtree(half, ignore_errors=True)
+        raise
     return whole
+
+
+def which_database() -> str:
+    """Return which database these settings mean, for the eyes of who copies it."""
+    return str(settings.DATABASES["default"]["NAME"])
+
+
+def count_yards() -> int:
+    """Return how many yards the database holds.
+
+    Raises
+    ------
+    PelkError
+        When it has no tables of Pelk: these settings are not the service's.
+    """
+    if YARDS not in connection.introspection.table_names():
+        raise PelkError(
+            f"{which_database()} holds no tables: run this with the service’s own settings "
+            "(deploy/pelk does)"
+        )
+    with connection.cursor() as cursor:
+        cursor.execute(f"SELECT COUNT(*) FROM {YARDS}")
+        return int(cursor.fetchone()[0])
 
 
 def bring_back(copy: Path) -> list[str]:
     """Put a copy in the place of what is here; what was here is kept beside it.
 
+    Whole or not at all: everything is first written under another name on the same disk and
+    flushed, then each name is changed in one step, pictures before the database that names them.
+
     Raises
     ------
     PelkError
-        When it is no copy, or a server still writes here.
+        When it is no copy, or a server still writes here; then nothing was changed.
+    OSError
+        When there is no room for it; then nothing was changed either.
     """
-    said = []
     aside = settings.VAR_DIR / f"before-{timezone.now().strftime(STAMP)}"
-    if connection.vendor == "sqlite":
-        source = copy / DATABASE
-        if not source.exists():
-            raise PelkError(f"{copy} holds no {DATABASE}")
-        _check(source)
-        target = Path(str(settings.DATABASES["default"]["NAME"]))
-        _refuse_while_written(target)
-        connection.close()
-        aside.mkdir(mode=0o700)
-        for path in (target, *(target.with_name(target.name + end) for end in ("-wal", "-shm"))):
-            if path.exists():
-                path.rename(aside / path.name)
-        shutil.copyfile(source, target)
-        target.chmod(0o600)
-    else:
-        if not (copy / DUMP).exists():
+    coming: list[tuple[Path, Path]] = []
+    try:
+        if (copy / MEDIA).exists():
+            coming.append((_beside(settings.MEDIA_ROOT), settings.MEDIA_ROOT))
+            shutil.copytree(copy / MEDIA, coming[-1][0])
+        if connection.vendor == "sqlite":
+            source, target = copy / DATABASE, Path(which_database())
+            if not source.exists():
+                raise PelkError(f"{copy} holds no {DATABASE}")
+            _check(source)
+            _refuse_while_written(target)
+            coming.append((_beside(target), target))
+            shutil.copyfile(source, coming[-1][0])
+            coming[-1][0].chmod(0o600)
+            _check(coming[-1][0])
+            _close(target)
+        elif not (copy / DUMP).exists():
             raise PelkError(f"{copy} holds no {DUMP}")
-        _run("pg_restore", "--clean", "--if-exists", "--no-owner", str(copy / DUMP))
-        aside.mkdir(mode=0o700)
-    if (copy / MEDIA).exists():
-        if settings.MEDIA_ROOT.exists():
-            settings.MEDIA_ROOT.rename(aside / MEDIA)
-        shutil.copytree(copy / MEDIA, settings.MEDIA_ROOT)
-    said.append(f"what was here is in {aside}")
-    return said
+        for path, _ in coming:
+            _flush(path)
+    except BaseException:
+        for path, _ in coming:
+            _sweep(path)
+        raise
+    if connection.vendor != "sqlite":
+        _run(
+            "pg_restore",
+            "--single-transaction",
+            "--clean",
+            "--if-exists",
+            "--no-owner",
+            str(copy / DUMP),
+        )
+    aside.mkdir(mode=0o700)
+    for path, target in coming:
+        _change_places(path, target, aside)
+    return [f"what was here is in {aside}"]
+
+
+def _change_places(path: Path, target: Path, aside: Path) -> None:
+    """Put what was written beside in the place of what is there, which is kept."""
+    if target.is_file():
+        # A second name first: at no moment is there no database.
+        os.link(target, aside / target.name)
+        path.replace(target)
+    else:
+        if target.exists():
+            target.rename(aside / target.name)
+        path.rename(target)
+    _flush(target.parent, deep=False)
+
+
+def _close(target: Path) -> None:
+    """Close the database so that all of it lies in its one file.
+
+    Raises
+    ------
+    PelkError
+        When its log could not be taken in.
+    """
+    if target.exists():
+        with connection.cursor() as cursor:
+            cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    connection.close()
+    log = target.with_name(target.name + "-wal")
+    if log.exists() and log.stat().st_size:
+        raise PelkError(f"{log} could not be taken into the database: stop what holds it open")
+
+
+def _beside(target: Path) -> Path:
+    """Return a name on the same disk for what comes in its place; what a kill left goes."""
+    path = target.with_name(f".{target.name}.coming")
+    _sweep(path)
+    return path
+
+
+def _sweep(path: Path) -> None:
+    if path.is_dir():
+        shutil.rmtree(path, ignore_errors=True)
+    else:
+        path.unlink(missing_ok=True)
+
+
+def _flush(path: Path, *, deep: bool = True) -> None:
+    """Wait until a file, or all of a folder, is on the disk."""
+    inside = path.rglob("*") if deep and path.is_dir() else ()
+    for each in (*inside, path):
+        held = os.open(each, os.O_RDONLY)
+        try:
+            os.fsync(held)
+        finally:
+            os.close(held)
 
 
 def thin_out(folder: Path) -> list[Path]:
@@ -91,9 +196,25 @@ def thin_out(folder: Path) -> list[Path]:
                 seen.append(name)
                 kept.add(path)
     gone = [path for _, path in copies if path not in kept]
-    for path in gone:
-        shutil.rmtree(path)
+    halves = [path for path in (folder.iterdir() if folder.exists() else ()) if _is_half(path)]
+    left = []
+    for path in (*gone, *halves):
+        try:
+            shutil.rmtree(path)
+        except OSError as error:
+            left.append(f"{path}: {error.strerror}")
+    if left:
+        raise PelkError(f"some copies could not be taken away: {'; '.join(left)}")
     return gone
+
+
+def _is_half(path: Path) -> bool:
+    """Return whether a copy was broken off: a hidden stamp, older than a day."""
+    try:
+        at = datetime.strptime(path.name, f".{STAMP}")
+    except ValueError:
+        return False
+    return timezone.now().replace(tzinfo=None) - at > timedelta(days=1)
 
 
 def _copies(folder: Path) -> Iterable[tuple[datetime, Path]]:

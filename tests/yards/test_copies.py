@@ -3,9 +3,11 @@
 import json
 import logging
 import os
+import sqlite3
 import subprocess
 import sys
 import tempfile
+from contextlib import closing
 from datetime import datetime, timedelta
 from pathlib import Path
 
@@ -39,7 +41,7 @@ print(User.objects.count(), len(photo.file.read()) > 10)
 """
 
 
-class Copies(SimpleTestCase):
+class Commands(SimpleTestCase):
     def run_it(self, *arguments, ok=True):
         said = subprocess.run(
             [sys.executable, *arguments], env=self.env, capture_output=True, text=True, check=False
@@ -47,6 +49,8 @@ class Copies(SimpleTestCase):
         self.assertEqual(said.returncode == 0, ok, said.stderr[-500:])
         return said.stdout.strip() if ok else said.stderr
 
+
+class Copies(Commands):
     def test_what_was_lost_is_brought_back_and_what_stood_there_is_kept(self):
         with tempfile.TemporaryDirectory() as folder:
             self.env = {
@@ -67,6 +71,89 @@ class Copies(SimpleTestCase):
                 "nothing was changed", self.run_it("manage.py", "restore", str(copy), ok=False)
             )
             self.assertEqual(self.run_it("-c", LOOK), "1 True")
+
+
+# Where a restore may be killed: the name in `copies` whose nth call ends the process.
+KILLED = [
+    ("shutil.copytree", 1),
+    ("shutil.copyfile", 1),
+    ("os.fsync", 1),
+    ("os.fsync", 3),
+    ("os.link", 1),
+    ("Path.replace", 1),
+    ("Path.rename", 1),
+    ("Path.rename", 2),
+]
+KILL = """
+import django; django.setup()
+import os, shutil
+from pathlib import Path
+left = [{count}]
+real = {name}
+def kill(*args, **kwargs):
+    left[0] -= 1
+    if left[0] == 0:
+        os._exit(9)
+    return real(*args, **kwargs)
+{name} = kill
+from pelk.config.copies import bring_back
+bring_back(Path({copy!r}))
+"""
+BRING = """
+import django; django.setup()
+from pathlib import Path
+from pelk.config.copies import bring_back
+bring_back(Path({copy!r}))
+"""
+
+
+class Killed(Commands):
+    def asked(self, sql):
+        with closing(sqlite3.connect(f"{self.env['PELK_VAR']}/pelk.sqlite3")) as held, held:
+            return held.execute(sql).fetchall()
+
+    def test_a_restore_killed_at_any_step_leaves_the_old_or_the_new(self):
+        with tempfile.TemporaryDirectory() as folder:
+            self.env = {
+                **os.environ,
+                "PELK_VAR": f"{folder}/var",
+                "DJANGO_SETTINGS_MODULE": "pelk.config.settings",
+                "DATABASE_URL": "",
+            }
+            self.run_it("-c", FILL)
+            copy = self.run_it("manage.py", "backup", f"{folder}/copies")
+            killed = 0
+            for name, count in KILLED:
+                with self.subTest(name, count=count):
+                    self.asked("UPDATE yards_yard SET name = 'Changed since'")
+                    said = subprocess.run(
+                        [sys.executable, "-c", KILL.format(name=name, count=count, copy=copy)],
+                        env=self.env,
+                        capture_output=True,
+                        text=True,
+                        check=False,
+                    )
+                    killed += said.returncode == 9
+                    self.assertEqual(self.asked("PRAGMA integrity_check"), [("ok",)])
+                    there = self.asked("SELECT name FROM yards_yard")[0][0]
+                    self.assertIn(there, ("Changed since", "Lower Steps"))
+            self.assertEqual(killed, len(KILLED))
+            # What the kills left behind is in nobody's way.
+            self.run_it("-c", BRING.format(copy=copy))
+            self.assertEqual(self.asked("SELECT name FROM yards_yard"), [("Lower Steps",)])
+            self.assertEqual(self.run_it("-c", LOOK), "1 True")
+
+    def test_a_database_without_tables_is_no_copy(self):
+        with tempfile.TemporaryDirectory() as folder:
+            self.env = {
+                **os.environ,
+                "PELK_VAR": f"{folder}/var",
+                "DJANGO_SETTINGS_MODULE": "pelk.config.settings",
+                "DATABASE_URL": "",
+            }
+            said = self.run_it("manage.py", "backup", f"{folder}/copies", ok=False)
+            self.assertIn("holds no tables", said)
+            self.assertFalse(Path(folder, "copies").exists())
 
 
 class Thinned(SimpleTestCase):

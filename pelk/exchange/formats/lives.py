@@ -65,7 +65,7 @@ DO = {
     "dressed": ("material", "amount", "unit", "placed"),
     "poured": ("material", "amount", "unit", "litres_per_pot", "through"),
     "rinsed": ("litres_per_pot",),
-    "read": ("ph", "ec_ds_m", "method", "checked", "cup_g", "cup_ml", "jar", "alkalinity_mg_l"),
+    "read": ("ph", "ec_ds_m", "method", "checked"),
     "harvested": ("kg", "share", "crop"),
     "cleared": ("roots",),
     "rested": ("where",),

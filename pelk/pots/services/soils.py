@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
 from django.utils import timezone
 
 from pelk.barrow.models import Batch
-from pelk.core.base.errors import PelkError
 from pelk.core.simulation.life import Pot
-from pelk.cure.models import Reading
+from pelk.cure.domain.visits import together
+from pelk.cure.models import MeterCheckRow, Reading
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.soils.models import Soil, SoilEvent
 from pelk.soils.services.soils import write_event
@@ -23,6 +22,8 @@ Told = tuple[str, dict[str, Any]]
 
 def _read(group: PotGroup, figures: dict[str, float]) -> Told:
     held: dict[str, Any] = {k: figures[k] for k in ("ph", "ec_ds_m") if k in figures}
+    if "ph" in held and MeterCheckRow.pen_is_checked(group.yard_id):
+        held["checked"] = True
     return Do.READ, {**held, "method": "pour-through"}
 
 
@@ -48,14 +49,17 @@ METHODS = {Reading.PhMethod.POUR: "pour-through", Reading.PhMethod.PEN: "paste"}
 
 def bring_readings(soil: Soil, batch: Batch) -> None:
     """Let what was read of a heap in Cure stand in the soil that goes on in pots."""
-    visits = Reading.objects.for_batch(batch).filter(corrected_by=None)
+    visits = list(Reading.objects.for_batch(batch).filter(corrected_by=None))
+    checks = list(MeterCheckRow.objects.of(batch.yard).filter(deleted_at=None))
     rows = []
-    for visit in visits.order_by("taken_at"):
+    for visit in reversed(together(batch, visits, (), checks)):
         held = {"ph": visit.ph, "ec_ds_m": visit.ec_ds_m}
         data: dict[str, Any] = {k: v for k, v in held.items() if v is not None}
         on = timezone.localdate(visit.taken_at)
         if data and on >= soil.mixed_on:
             data["method"] = METHODS.get(Reading.PhMethod(visit.method), visit.method)
+            if visit.ph is not None and visit.is_near_a_check:
+                data["checked"] = True
             rows.append(SoilEvent(yard=soil.yard, soil=soil, on=on, do=Do.READ, data=data))
     SoilEvent.objects.bulk_create(rows)
 
@@ -80,12 +84,18 @@ def pot_as_filled(group: PotGroup, row: PotFill, batch: Batch) -> Pot:
 
 
 def lives_on(group: PotGroup, row: PotFill | PotDeed, do: str, data: dict[str, Any]) -> None:
-    """Write into the soil what a row says; a soil that is not known, or cannot follow, is left."""
-    if group.soil is None:
+    """Write into the soil what a row says; without a known soil there is nothing to write into.
+
+    What was done to pots before their soil was mixed is kept as a deed alone.
+
+    Raises
+    ------
+    PelkError
+        Where the soil cannot follow: the deed is not kept either, and its writer is told.
+    """
+    if group.soil is None or row.on < group.soil.mixed_on:
         return
-    # What was written of pots before their soil was mixed is kept as a deed alone.
-    with suppress(PelkError):
-        row.event = write_event(
-            soil=group.soil, on=row.on, do=do, data=data, said=str(getattr(row, "text", ""))
-        )
-        row.save(update_fields=["event"])
+    row.event = write_event(
+        soil=group.soil, on=row.on, do=do, data=data, said=str(getattr(row, "text", ""))
+    )
+    row.save(update_fields=["event"])

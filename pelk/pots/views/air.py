@@ -10,6 +10,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from pelk.bench.services import save_recipe
+from pelk.core.base.errors import PelkError
 from pelk.pots.domain.air import main_fill, perlite_of, with_aggregate
 from pelk.pots.forms.air import DrainForm, LiftForm
 from pelk.pots.models import PotDeed, PotGroup
@@ -17,6 +18,7 @@ from pelk.pots.pages import said
 from pelk.pots.pages.air import air_of
 from pelk.pots.services import groups as services
 from pelk.pots.views.groups import own_group
+from pelk.ui.refusals import sentence
 from pelk.yards.middleware import YardRequest
 
 
@@ -73,7 +75,10 @@ def _kept(
     request: YardRequest, row: PotGroup, kind: str, figures: dict[str, float]
 ) -> HttpResponse:
     on = timezone.localdate()
-    services.write_deed(group=row, by=request.user, kind=kind, on=on, figures=figures)
+    try:
+        services.write_deed(group=row, by=request.user, kind=kind, on=on, figures=figures)
+    except PelkError as error:
+        messages.error(request, sentence(error))
     return redirect("pots:air", row.pk)
 
 

@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
+from pelk.core.base.errors import PelkError
 from pelk.pots.domain.due import rows_of
 from pelk.pots.domain.harvest import guards_of, not_before
 from pelk.pots.forms.groups import DeedForm
@@ -16,6 +17,7 @@ from pelk.pots.pages import said
 from pelk.pots.services import groups as services
 from pelk.pots.views.groups import group_context, own_group
 from pelk.ui.pages import way_back
+from pelk.ui.refusals import sentence
 from pelk.yards.middleware import YardRequest
 
 
@@ -32,7 +34,10 @@ def decide(request: YardRequest, group: int) -> HttpResponse:
     elif action == "back" and feed_row.deed:
         services.DEEDS.put_away(feed_row.deed, by=request.user)
     elif action in (PotDeed.Kind.DONE, PotDeed.Kind.SKIPPED) and not feed_row.deed:
-        services.decide(row=feed_row, by=request.user, kind=action, on=today)
+        try:
+            services.decide(row=feed_row, by=request.user, kind=action, on=today)
+        except PelkError as error:
+            messages.error(request, sentence(error))
     return way_back(request, row.get_absolute_url())
 
 
@@ -49,11 +54,15 @@ def write(request: YardRequest, group: int) -> HttpResponse:
     if not form.is_valid():
         return render(request, "pots/group.html", group_context(request, row, form))
     warnings, said = form.warnings(row), form.said
-    if said["kind"] == PotDeed.Kind.PLANTED:
-        plants = services.plant_beside if form.cleaned_data["beside"] else services.plant_again
-        plants(group=row, by=request.user, plant=said["text"], on=said["on"])
-    else:
-        services.write_deed(group=row, by=request.user, **said)
+    try:
+        if said["kind"] == PotDeed.Kind.PLANTED:
+            plants = services.plant_beside if form.cleaned_data["beside"] else services.plant_again
+            plants(group=row, by=request.user, plant=said["text"], on=said["on"])
+        else:
+            services.write_deed(group=row, by=request.user, **said)
+    except PelkError as error:
+        form.add_error(None, sentence(error))
+        return render(request, "pots/group.html", group_context(request, row, form))
     for warning in warnings:
         messages.warning(request, warning)
     return redirect(row)

@@ -171,11 +171,17 @@ def event_of(
         For what cannot be: before the mix was made, of a material that is gone.
     """
     refuse_before_mixing(soil, row.on)
+    if row.do not in MADE:
+        raise PelkError(f"found {row.do!r}, allowed: {', '.join(MADE)}", "do")
     day = soil.day_of(row.on)
     try:
         return MADE[row.do](day, {**row.data, "on": row.on}, shelf, heaps)
     except KeyError as error:
-        raise PelkError(f"{error.args[0]} is not on this yard’s shelf any more", "data") from error
+        key = error.args[0]
+        if key in (row.data.get("material"), row.data.get("batch")):
+            gone = f"{key} is not on this yard’s shelf any more"
+            raise PelkError(gone, "data") from error
+        raise PelkError(f"missing: {key}", f"data.{key}") from error
 
 
 def _topped(
@@ -222,7 +228,11 @@ MADE: dict[str, Made] = {
     Do.TOPPED: _topped,
     Do.POTTED_ON: _potted_on,
     Do.READ: lambda day, d, *_: Read(
-        day=day, ph=d.get("ph"), ec_ds_m=d.get("ec_ds_m"), method=d.get("method", "slurry")
+        day=day,
+        ph=d.get("ph"),
+        ec_ds_m=d.get("ec_ds_m"),
+        method=d.get("method", "slurry"),
+        checked=d.get("checked", False),
     ),
     Do.HARVESTED: lambda day, d, *_: Harvested(
         day=day, kg=d.get("kg"), share=d.get("share"), crop=crop(d["crop"]) if "crop" in d else None

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 
-from pelk.config.copies import make_copy, thin_out
+from pelk.config.copies import count_yards, make_copy, thin_out, which_database
 from pelk.core.base.errors import PelkError
 
 
@@ -28,6 +28,11 @@ class Command(BaseCommand):
             copy = make_copy(folder)
         except (PelkError, OSError) as error:
             raise CommandError(f"no copy was made: {error}") from error
+        self.stderr.write(f"copied {which_database()}: {count_yards()} yards")
         self.stdout.write(str(copy))
-        for gone in thin_out(folder) if thin else ():
-            self.stdout.write(f"taken away: {gone}")
+        try:
+            for gone in thin_out(folder) if thin else ():
+                self.stdout.write(f"taken away: {gone}")
+        except PelkError as error:
+            # The copy stands, and what comes after it at night goes on.
+            self.stderr.write(error.message)
