@@ -89,7 +89,7 @@ def bring_back(copy: Path) -> list[str]:
     OSError
         When there is no room for it; then nothing was changed either.
     """
-    aside = settings.VAR_DIR / f"before-{timezone.now().strftime(STAMP)}"
+    aside = settings.VAR_DIR / f"before-{timezone.now():%Y%m%dT%H%M%S%f}"
     coming: list[tuple[Path, Path]] = []
     try:
         if (copy / MEDIA).exists():

@@ -3,6 +3,7 @@
 import hashlib
 from collections.abc import Callable
 from typing import Any
+from zoneinfo import available_timezones
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
@@ -30,10 +31,21 @@ ONES_OWN = frozenset(
         "stay",
     )
 )
+ZONES = frozenset(available_timezones())
 # What the keepers of a yard alone do.
 KEEPERS = frozenset(
     f"yards:{name}"
-    for name in ("settings", "water", "system", "invite", "role", "remove", "end_yard", "keep_yard")
+    for name in (
+        "settings",
+        "water",
+        "system",
+        "invite",
+        "withdraw",
+        "role",
+        "remove",
+        "end_yard",
+        "keep_yard",
+    )
 ) | {"exchange:yard_in", "exchange:yard_out"}
 
 
@@ -64,7 +76,7 @@ class YardMiddleware:
             return HttpResponse("not yours", status=409, content_type="text/plain")
         # Days and hours are the yard's own.
         zone = yard.time_zone if yard is not None else ""
-        with timezone.override(zone or None):
+        with timezone.override(zone if zone in ZONES else None):
             response = self.get_response(request)
         if request.who and request.method in SAFE:  # type: ignore[attr-defined]
             # What a phone keeps, it keeps under this name.

@@ -174,6 +174,8 @@ class Invitation(Lockable):
     """A link into a yard, good once and for some days; the table holds its hash."""
 
     yard = models.ForeignKey(Yard, models.CASCADE, related_name="invitations")
+    # Whose going ends it; none in links made before these were kept.
+    author = models.ForeignKey("User", models.CASCADE, null=True, related_name="invited")
     role = models.CharField(max_length=10, choices=Role, default=Role.HAND)
     token = models.CharField(max_length=64, unique=True)
     ends_at = models.DateTimeField()

@@ -81,6 +81,7 @@ urlpatterns = [
     path("sign-ins/<slug:session>/end/", people.end_sign_in, name="end_sign_in"),
     path("people/", people.people, name="people"),
     path("people/invite/", people.invite, name="invite"),
+    path("people/invite/<int:invitation>/withdraw/", people.withdraw, name="withdraw"),
     path("people/<int:member>/role/", people.role, name="role"),
     path("people/leave/", people.leave, name="leave"),
     path("join/<str:token>/", people.join, name="join"),

@@ -15,6 +15,7 @@ from django.core.management import CommandError, call_command
 from django.test import TestCase
 from django.utils import timezone
 
+from pelk.core.base.errors import PelkError
 from pelk.cure.services.training import begin
 from pelk.cure.services.visits import sow
 from pelk.exchange.formats.yard_file import KINDS, yard_file
@@ -89,6 +90,9 @@ def full_yard(user):
     return yard_of(user)
 
 
+OLDEST = "0001-01-01T00:00:00+14:00"
+
+
 class Carried(TestCase):
     def setUp(self):
         self.user = make_user()
@@ -157,6 +161,18 @@ class Carried(TestCase):
             (lambda d: d["rows"]["bag"].append(7), "rows.bag[1]"),
             (lambda d: d["yard"].update(system="cubits"), "yard.system"),
             (lambda d: d["rows"]["version"][0].update(document=[]), "rows.version[0].document"),
+            (lambda d: d["yard"].update(time_zone="../../etc/passwd"), "yard.time_zone"),
+            (lambda d: d["yard"].update(climate="moon"), "yard.climate"),
+            (lambda d: d["yard"].update(normals_c=[1, 2]), "yard.normals_c"),
+            (lambda d: d["rows"]["reading"][0].update(ph="inf"), "rows.reading[0].ph"),
+            (lambda d: d["rows"]["reading"][0].update(ec_ds_m="nan"), "rows.reading[0].ec_ds_m"),
+            (lambda d: d["rows"]["reading"][0].update(taken_at=OLDEST), "rows.reading[0].taken_at"),
+            (lambda d: d["rows"]["entry"][0].update(url="https://x.example/"), "rows.entry[0].url"),
+            (lambda d: d["rows"]["entry"][0].update(url="//x.example"), "rows.entry[0].url"),
+            (
+                lambda d: d["rows"]["batch"][0].update(yard_measures={"handful": "1e5000"}),
+                "rows.batch[0].yard_measures.handful",
+            ),
         ):
             data = json.loads(json.dumps(self.data))
             change(data)
@@ -168,6 +184,30 @@ class Carried(TestCase):
                     raise
         self.assertFalse(Entry.objects.filter(yard=other).exists())
         self.assertEqual(Yard.objects.get(pk=other.pk).name, "Cove")
+
+    def test_a_broken_zip_is_a_sentence(self):
+        self.client.force_login(make_user("zip@cove.example", "Cove"))
+        tried = 0
+        for at in range(30, len(self.file), max(len(self.file) // 60, 1)):
+            broken = bytearray(self.file)
+            broken[at] ^= 0xFF
+            try:
+                unpacked(bytes(broken))
+            except PelkError:
+                tried += 1
+        self.assertGreater(tried, 20)
+        page = self.client.post(
+            "/exchange/yard/in/", {"file": ContentFile(bytes(broken[:-40]), "yard.zip")}
+        )
+        self.assertEqual(page.status_code, 400)
+
+    def test_brackets_by_the_million_are_counted_before_they_are_read(self):
+        text = '{"format": "pelk.yard/1", "rows": {"x": [' + "[]," * 5_000_000 + "[]]}}"
+        packed = io.BytesIO()
+        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr("yard.json", text)
+        with self.assertRaisesMessage(PelkError, "more values than a yard"):
+            unpacked(packed.getvalue())
 
     def test_only_an_empty_yard_takes_one_in_and_only_its_keeper(self):
         self.client.force_login(self.user)

@@ -73,7 +73,8 @@ class Guessing(TestCase):
 
 @override_settings(CONFIRM=True)
 class ByLink(TestCase):
-    TYPED = {"yard_name": "Wall Side", "password": "a-long-enough-one", "region": "GB"}
+    TYPED = {"yard_name": "Wall Side", "password": "the-one-who-typed", "region": "GB"}
+    SET = {"new_password1": "set-behind-the-link", "new_password2": "set-behind-the-link"}
 
     def test_signing_up_tells_nobody_whether_an_email_is_taken(self):
         make_user("here@cove.example", "Cove")
@@ -85,11 +86,26 @@ class ByLink(TestCase):
         first, second = (m.body for m in mail.outbox)
         self.assertIn("/yard/link/", second)
         link = first.split("http://testserver")[1].split()[0]
-        self.assertRedirects(self.client.get(link), "/today/start/")
+        # A scanner of mails opens nothing, nor does the password of whoever signed up.
+        self.assertContains(self.client.get(link), "Set the password")
+        self.assertEqual(self.client.get("/log/").status_code, 302)
+        door = {"username": "new@cove.example", "password": self.TYPED["password"]}
+        self.assertEqual(self.client_class().post("/yard/sign-in/", door).status_code, 200)
+        self.assertRedirects(self.client.post(link, self.SET), "/today/start/")
         self.assertEqual(self.client.get("/log/").status_code, 200)
+        self.assertEqual(self.client_class().post("/yard/sign-in/", door).status_code, 200)
         # The link is good once.
         self.assertEqual(self.client_class().get(link).headers["Location"], "/yard/sign-in/")
         self.assertEqual(self.client_class().get("/yard/welcome/x:y:z/").status_code, 404)
+
+    def test_who_squats_an_email_keeps_nobody_out(self):
+        for name in ("Squatter", "Mine"):
+            typed = {**self.TYPED, "yard_name": name, "email": "mine@cove.example"}
+            self.client.post("/yard/sign-up/", typed)
+        old, new = (m.body.split("http://testserver")[1].split()[0] for m in mail.outbox)
+        self.assertEqual(self.client.get(old).status_code, 404)
+        self.assertRedirects(self.client.post(new, self.SET), "/today/start/")
+        self.assertEqual(list(Yard.objects.values_list("name", flat=True)), ["Mine"])
 
     def test_who_never_follows_it_is_forgotten(self):
         self.client.post("/yard/sign-up/", {**self.TYPED, "email": "new@cove.example"})

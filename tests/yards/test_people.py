@@ -45,6 +45,23 @@ class People(TestCase):
         Invitation.objects.filter(used_at=None).update(ends_at=timezone.now() - timedelta(1))
         self.assertEqual(self.client.get(late).status_code, 404)
 
+    def test_links_are_listed_withdrawn_and_end_with_their_makers_going(self):
+        link = self.link()
+        page = self.door.get("/yard/people/")
+        self.assertContains(page, "asked in by")
+        pk = Invitation.objects.get().pk
+        self.door.post(f"/yard/people/invite/{pk}/withdraw/")
+        self.assertEqual(self.client.get(link).status_code, 404)
+        self.come_in("keeper")
+        self.client.get("/")
+        made = self.client.post("/yard/people/invite/", {"role": "keeper"}, follow=True)
+        back = made.context["link"].removeprefix("http://testserver")
+        second = self.yard.memberships.get(user=self.other)
+        with self.assertLogs("pelk.security", "INFO") as seen:
+            self.door.post(f"/yard/people/{second.pk}/role/", {"role": "away"})
+        self.assertIn("somebody was sent away", seen.records[0].event)
+        self.assertEqual(self.client.get(back).status_code, 404)
+
     def test_a_guest_reads_and_changes_nothing(self):
         self.come_in("guest")
         recipe = make_recipe(self.keeper)

@@ -15,7 +15,8 @@ from pelk.log.models import Entry
 from pelk.pots.services.diary import see
 from pelk.shelf.models.bags import Bag
 from pelk.yards.middleware import KEEPERS, ONES_OWN
-from pelk.yards.models import Membership, Session
+from pelk.yards.models import Invitation, Membership, Session
+from pelk.yards.services.people import invite
 from tests.factories import (
     PNG,
     bench_posted,
@@ -79,6 +80,12 @@ def addresses(resolver=None, prefix=""):
             yield from addresses(entry, inside)
 
 
+def invited(owner):
+    """Return the id of a link into a person's yard."""
+    invite(yard=yard_of(owner), by=owner, role="hand")
+    return Invitation.objects.get(author=owner).pk
+
+
 def everything_of(owner):
     """Give a person one of everything; return what names each in an address."""
     batch = make_heap(owner)
@@ -100,6 +107,7 @@ def everything_of(owner):
         "jars": make_jars(owner).pk,
         "soil": make_old_soil(owner).pk,
         "deed": make_deed(owner, pots).pk,
+        "invitation": invited(owner),
         "heap": begin(yard=yard_of(owner), by=owner, case="bed-table", doses={}).pk,
         "photo": make_photo(owner, batch).pk,
         "word": make_word(owner).pk,

@@ -3,19 +3,28 @@
 from __future__ import annotations
 
 import re
+import struct
 import zipfile
+import zlib
 from collections.abc import Mapping
+from datetime import date
+from decimal import Decimal
 from io import BytesIO
+from math import isfinite
 from typing import Any
+from zoneinfo import available_timezones
 
 from django.core.exceptions import ValidationError
 from django.core.files.base import ContentFile
 from django.db import IntegrityError, models, transaction
-from django.urls import NoReverseMatch, reverse
+from django.urls import NoReverseMatch, Resolver404, resolve, reverse
 
+from pelk.barrow.models import Batch
 from pelk.bench.formats.documents import FORMAT as MIX
 from pelk.bench.formats.documents import DocumentError, read
+from pelk.bench.models import RecipeVersion
 from pelk.core.base.errors import PelkError
+from pelk.core.base.regions import climates, regions
 from pelk.exchange.formats.files import parsed, refuse_odd_values
 from pelk.exchange.formats.yard_file import (
     ARGUMENTS,
@@ -30,10 +39,16 @@ from pelk.exchange.formats.yard_file import (
     rows_of,
 )
 from pelk.shelf.models.materials import Analysis, Material
+from pelk.ui.money import currencies
 from pelk.ui.pictures import re_encoded
 from pelk.yards.models import Yard
 
 MOST_BYTES, MOST_UNPACKED, MOST_FILES, MOST_ROWS = 200_000_000, 600_000_000, 5_000, 500_000
+MOST_JSON, MOST_VALUES = 60_000_000, 4_000_000
+# Text that a number would be read from, and be none.
+NO_NUMBER = re.compile(r"^\s*[+-]?(nan|inf|infinity|\d+(\.\d*)?e\+?\d{3,})\s*$", re.IGNORECASE)
+FIRST_YEAR, LAST_YEAR = 1900, 2200
+MONTHS, COLDEST, HOTTEST = 12, -60.0, 60.0
 NAMED = re.compile(r"^(?P<kind>[a-z_]+)-(?P<place>[1-9]\d{0,6})$")
 
 
@@ -50,20 +65,37 @@ def unpacked(content: bytes) -> tuple[dict[str, Any], dict[str, bytes]]:
             return _data(content.decode("utf-8-sig")), {}
         except UnicodeDecodeError as error:
             raise PelkError("this is neither a zip nor JSON text") from error
+    try:
+        text, pictures = _unzipped(content)
+    except (*BROKEN, zlib.error) as error:
+        raise PelkError(f"the zip is broken: {error}") from error
+    return _data(text), pictures
+
+
+# What a broken archive makes of its reading: a wrong sum, a password, a way of packing not known.
+BROKEN = (zipfile.BadZipFile, RuntimeError, NotImplementedError, OSError, EOFError, struct.error)
+
+
+def _unzipped(content: bytes) -> tuple[str, dict[str, bytes]]:
     with zipfile.ZipFile(BytesIO(content)) as archive:
         held = archive.infolist()
         if len(held) > MOST_FILES or sum(i.file_size for i in held) > MOST_UNPACKED:
             raise PelkError("it unpacks to more than a yard holds")
         if DATA not in archive.namelist():
             raise PelkError(f"found no {DATA} in it")
+        if archive.getinfo(DATA).file_size > MOST_JSON:
+            raise PelkError(f"it is longer than {MOST_JSON // 1_000_000} MB", DATA)
         pictures = {i.filename: archive.read(i) for i in held if i.filename.startswith(PICTURES)}
         try:
-            return _data(archive.read(DATA).decode("utf-8")), pictures
+            return archive.read(DATA).decode("utf-8"), pictures
         except UnicodeDecodeError as error:
             raise PelkError("not UTF-8 text", DATA) from error
 
 
 def _data(text: str) -> dict[str, Any]:
+    # Counted before it is read: a few bytes of brackets become a great many things.
+    if len(text) > MOST_JSON or sum(text.count(mark) for mark in ",[{") > MOST_VALUES:
+        raise PelkError("it holds more values than a yard does", DATA)
     data = parsed(text)
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise PelkError(f"this is no {FORMAT}", "format")
@@ -102,6 +134,7 @@ def take_in_yard(*, yard: Yard, data: Mapping[str, Any], pictures: Mapping[str, 
         for kind, i, row in entries_of(data):
             reader.keep(kind, i, row)
         reader.tie()
+        reader.look_over()
     except IntegrityError as error:
         raise PelkError(f"two rows say the same twice, {error}", reader.where) from error
     return len(reader.made)
@@ -124,7 +157,29 @@ class _Reader:
             if name in said:
                 field: Any = Yard._meta.get_field(name)
                 setattr(self.yard, name, self._value(field, said[name], name))
+        self._as_a_hand_would()
         self.yard.save(update_fields=list(YARD_FIELDS))
+
+    def _as_a_hand_would(self) -> None:
+        """Refuse of a yard what its settings would refuse."""
+        yard = self.yard
+        for name, allowed in (
+            ("time_zone", available_timezones() | {""}),
+            ("climate", climates().keys() | {""}),
+            ("region", regions().keys() | {""}),
+            ("currency", {code for code, _ in currencies()} | {""}),
+        ):
+            if getattr(yard, name) not in allowed:
+                raise PelkError(f"found {getattr(yard, name)!r}: not known", f"yard.{name}")
+        months = yard.normals_c
+        if len(months) != MONTHS or not all(
+            isinstance(c, int | float) and COLDEST <= c <= HOTTEST for c in months
+        ):
+            raise PelkError(f"allowed: {MONTHS} temperatures, °C", "yard.normals_c")
+        try:
+            _ = yard.water_analysis, yard.style, yard.hand_measures, yard.measures
+        except (PelkError, TypeError, ValueError, KeyError, AttributeError) as error:
+            raise PelkError(f"its water or its ways cannot be read: {error}", "yard") from error
 
     def keep(self, kind: str, place: int, said: Any) -> None:
         """Make one row."""
@@ -172,6 +227,21 @@ class _Reader:
         else:
             setattr(row, field.name, self._value(field, said, field.name))
 
+    def look_over(self) -> None:
+        """Read each heap and each recipe as their pages will: what cannot be read is refused."""
+        for name, row in self.made.items():
+            self.where = f"rows.{name}"
+            try:
+                if isinstance(row, Batch):
+                    row.plan_as_mixed()
+                    _ = row.measures
+                elif isinstance(row, RecipeVersion):
+                    row.as_document()
+            except (PelkError, DocumentError) as error:
+                raise PelkError(str(error), self.where) from error
+            except (KeyError, TypeError, ValueError, AttributeError) as error:
+                raise PelkError(f"this cannot be read again: {error}", self.where) from error
+
     def _value(self, field: Any, said: Any, name: str) -> Any:
         where = f"{self.where}.{name}"
         if said is None:
@@ -183,17 +253,21 @@ class _Reader:
                 raise PelkError("allowed: an object", where)
             if name == "document" and said.get("format") == MIX:
                 _read_mix(said, where)
+            _refuse_no_numbers(said, where)
             usual = field.get_default()
             if isinstance(usual, dict | list) and not isinstance(said, type(usual)):
                 raise PelkError("found another kind of value than it holds", where)
             return said
         if isinstance(said, dict | list):
             raise PelkError("allowed: one value", where)
+        if name == "url" and not _is_of_this_site(str(said)):
+            raise PelkError("allowed: an address of this site", where)
         try:
             value = field.to_python(said)
             field.run_validators(value)
         except (ValidationError, ValueError, TypeError, OverflowError) as error:
             raise PelkError(f"found {said!r}: not what stands there", where) from error
+        _refuse_out_of_time(value, where)
         if field.choices and value not in {key for key, _ in field.flatchoices} | {""}:
             raise PelkError(f"found {said!r}", where)
         return value
@@ -260,6 +334,39 @@ class _Reader:
             return ""
         at = self.made.get(str(said.get("at", "")))
         return f"{path}#deed-{at.pk}"[:200] if at else path[:200]
+
+
+def _refuse_no_numbers(said: Any, where: str) -> None:
+    """Refuse text that reads as an endless number, or as none, wherever it stands."""
+    if isinstance(said, str) and NO_NUMBER.match(said):
+        raise PelkError(f"found {said!r}, allowed: a number", where)
+    if isinstance(said, dict):
+        for key, inner in said.items():
+            _refuse_no_numbers(inner, f"{where}.{key}")
+    elif isinstance(said, list):
+        for i, inner in enumerate(said):
+            _refuse_no_numbers(inner, f"{where}[{i}]")
+
+
+def _refuse_out_of_time(value: Any, where: str) -> None:
+    """Refuse an endless number, and a day that no grower lives to see."""
+    if isinstance(value, float) and not isfinite(value):
+        raise PelkError(f"found {value}, allowed: a number", where)
+    if isinstance(value, Decimal) and not value.is_finite():
+        raise PelkError(f"found {value}, allowed: a number", where)
+    if isinstance(value, date) and not FIRST_YEAR <= value.year <= LAST_YEAR:
+        raise PelkError(f"found {value}, allowed: {FIRST_YEAR} to {LAST_YEAR}", where)
+
+
+def _is_of_this_site(url: str) -> bool:
+    """Return whether an address leads to a page of here, or nowhere."""
+    if not url:
+        return True
+    try:
+        resolve(url.partition("#")[0].partition("?")[0])
+    except Resolver404:
+        return False
+    return True
 
 
 def _read_mix(said: Any, where: str) -> None:

@@ -73,6 +73,9 @@ class SignUpForm(forms.Form):
 
     def __init__(self, *args: Any, spoken: str = "", **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        if settings.CONFIRM:
+            # Who has the mail sets the password, behind its link: nobody before them.
+            del self.fields["password"]
         if "region" not in self.initial:
             self.initial["region"] = spoken_in(spoken)
         code = self.data.get("region") if self.is_bound else self.initial["region"]

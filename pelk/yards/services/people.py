@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 from secrets import token_urlsafe
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from pelk.core.base.errors import PelkError
@@ -22,12 +23,31 @@ def hashed(token: str) -> str:
 
 
 @transaction.atomic
-def invite(*, yard: Yard, role: str) -> str:
+def invite(*, yard: Yard, by: User, role: str) -> str:
     """Return the word of a new link into a yard; it is shown once and kept as a hash."""
     token = token_urlsafe(24)
     ends = timezone.now() + timedelta(days=INVITED_DAYS)
-    Invitation.objects.create(yard=yard, role=Role(role), token=hashed(token), ends_at=ends)
+    Invitation.objects.create(
+        yard=yard, author=by, role=Role(role), token=hashed(token), ends_at=ends
+    )
     return token
+
+
+def open_invitations(yard: Yard) -> QuerySet[Invitation]:
+    """Return the links into a yard that are still good."""
+    rows = Invitation.objects.filter(yard=yard, used_at=None, ends_at__gt=timezone.now())
+    return rows.select_related("author").order_by("ends_at", "pk")
+
+
+@transaction.atomic
+def withdraw(*, invitation: Invitation) -> None:
+    """End a link before its time."""
+    invitation.delete()
+
+
+def _end_links_of(yard: Yard, user: User) -> None:
+    """End the links that a keeper made who is none any more."""
+    open_invitations(yard).filter(author=user).delete()
 
 
 def invitation_of(token: str) -> Invitation | None:
@@ -67,6 +87,8 @@ def give_role(*, yard: Yard, member: Membership, role: str) -> None:
         _refuse_the_last(yard, member)
     member.role = Role(role)
     member.save(update_fields=["role"])
+    if member.role != Role.KEEPER:
+        _end_links_of(yard, member.user)
 
 
 @transaction.atomic
@@ -75,6 +97,7 @@ def remove(*, yard: Yard, member: Membership) -> None:
     yard.lock()
     if member.role == Role.KEEPER:
         _refuse_the_last(yard, member)
+    _end_links_of(yard, member.user)
     member.delete()
 
 

@@ -4,7 +4,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TypedDict, Unpack
 
-from django.contrib.auth.hashers import make_password
 from django.db import IntegrityError, transaction
 from django.db.models import F
 
@@ -47,8 +46,10 @@ TAKEN = "There is already an account with this email. Sign in instead."
 
 
 @transaction.atomic
-def sign_up(*, email: str, password: str, yard_name: str, place: Place | None = None) -> User:
-    """Save a new person with a yard of their own.
+def sign_up(
+    *, email: str, password: str | None, yard_name: str, place: Place | None = None
+) -> User:
+    """Save a new person with a yard of their own; without a password nobody signs in by one.
 
     Raises
     ------
@@ -69,25 +70,30 @@ def sign_up(*, email: str, password: str, yard_name: str, place: Place | None = 
 
 
 @transaction.atomic
-def sign_up_closed(
-    *, email: str, password: str, yard_name: str, place: Place | None = None
-) -> User | None:
-    """Save a new person who cannot come in before their link is followed; None where taken."""
-    if User.objects.filter(email=email).exists():
-        # As much work as for a new one: nobody learns by the clock.
-        make_password(password)
+def sign_up_closed(*, email: str, yard_name: str, place: Place | None = None) -> User | None:
+    """Save a new person without a password, who comes in by their link; None where taken.
+
+    Who signed up with this email before and never followed the link keeps nothing: the yard
+    is the one that is asked for now.
+    """
+    waiting = User.objects.filter(email=email).first()
+    if waiting is not None and (waiting.is_active or waiting.last_login is not None):
         return None
-    user = sign_up(email=email, password=password, yard_name=yard_name, place=place)
+    if waiting is not None:
+        Yard.objects.filter(memberships__user=waiting).delete()
+        waiting.delete()
+    user = sign_up(email=email, password=None, yard_name=yard_name, place=place)
     user.is_active = False
     user.save(update_fields=["is_active"])
     return user
 
 
 @transaction.atomic
-def let_in(*, user: User) -> User:
-    """Open the door to who followed the link."""
+def let_in(*, user: User, password: str) -> User:
+    """Open the door to who followed the link, with the password that they set behind it."""
+    user.set_password(password)
     user.is_active = True
-    user.save(update_fields=["is_active"])
+    user.save(update_fields=["password", "is_active"])
     return user
 
 

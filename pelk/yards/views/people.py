@@ -71,6 +71,7 @@ def people(request: YardRequest) -> HttpResponse:
         "form": InviteForm(),
         "link": link,
         "is_keeper": request.role == Role.KEEPER,
+        "invitations": services.open_invitations(request.yard),
         "yards": request.user.memberships.select_related("yard").order_by("pk"),
     }
     return render(request, "yards/people.html", context)
@@ -81,9 +82,21 @@ def invite(request: YardRequest) -> HttpResponse:
     """Make a link into the yard."""
     form = InviteForm(request.POST)
     if form.is_valid():
-        token = services.invite(yard=request.yard, role=form.cleaned_data["role"])
+        role = form.cleaned_data["role"]
+        token = services.invite(yard=request.yard, by=request.user, role=role)
+        say("somebody was asked in", request, yard=request.yard.pk, role=role)
         path = reverse("yards:join", args=[token])
         request.session["invited"] = request.build_absolute_uri(path)
+    return redirect("yards:people")
+
+
+@require_POST
+def withdraw(request: YardRequest, invitation: int) -> HttpResponse:
+    """End a link into the yard."""
+    row = get_object_or_404(services.open_invitations(request.yard), pk=invitation)
+    services.withdraw(invitation=row)
+    say("a link was withdrawn", request, yard=request.yard.pk)
+    messages.success(request, pages.WITHDRAWN)
     return redirect("yards:people")
 
 
@@ -98,6 +111,7 @@ def join(request: YardRequest, token: str) -> HttpResponse:
             messages.error(request, sentence(error))
             return redirect("home")
         request.session["yard"] = yard.pk
+        say("somebody came in", request, yard=yard.pk)
         messages.success(request, pages.HERE_NOW.format(yard=yard.name))
         return redirect("home")
     status = 200 if invitation else 404
@@ -115,6 +129,7 @@ def role(request: YardRequest, member: int) -> HttpResponse:
             say("a role was given", request, yard=request.yard.pk)
         elif asked == "away":
             services.remove(yard=request.yard, member=row)
+            say("somebody was sent away", request, yard=request.yard.pk)
     except PelkError as error:
         messages.error(request, sentence(error))
     return redirect("yards:people")

@@ -6,6 +6,7 @@ from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.forms import SetPasswordForm
 from django.core import signing
 from django.core.mail import send_mail
 from django.http import HttpRequest, HttpResponse
@@ -19,7 +20,8 @@ from pelk.core.base.regions import climates
 from pelk.ui.months_chart import months_svg
 from pelk.ui.pages import way_back
 from pelk.yards import pages
-from pelk.yards.doors.limits import SIGN_UPS, limited
+from pelk.yards.doors.events import say
+from pelk.yards.doors.limits import LINKS, SIGN_UPS, limited
 from pelk.yards.forms.yard import SignUpForm, WaterForm, YardForm
 from pelk.yards.middleware import YardRequest
 from pelk.yards.models import User
@@ -68,18 +70,24 @@ def _mail_door(request: HttpRequest, said: dict[str, Any]) -> None:
 
 
 @login_not_required
-@require_safe
+@require_http_methods(["GET", "POST"])
+@limited(LINKS)
 def welcome(request: HttpRequest, word: str) -> HttpResponse:
-    """Let in who followed the link of their sign-up."""
+    """Let in who followed their link and sets a password there; a GET opens nothing."""
     try:
         pk = signing.loads(word, salt=DOOR_SALT, max_age=DOOR_GOOD_FOR_S)
     except signing.BadSignature:
         return render(request, "yards/join.html", {"invitation": None}, status=404)
     user = get_object_or_404(User, pk=pk)
-    if not user.is_active:
-        login(request, let_in(user=user), "django.contrib.auth.backends.ModelBackend")
+    if user.is_active or user.last_login is not None:
+        return redirect("yards:sign_in")
+    form = SetPasswordForm(user, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        opened = let_in(user=user, password=form.cleaned_data["new_password1"])
+        login(request, opened, "django.contrib.auth.backends.ModelBackend")
+        say("an account was opened", request, user=user.pk)
         return redirect("today:start")
-    return redirect("yards:sign_in")
+    return render(request, "yards/welcome.html", {"form": form, "email": user.email})
 
 
 @login_not_required
