@@ -74,6 +74,10 @@ class YardMiddleware:
         if author and author != request.who:  # type: ignore[attr-defined]
             # Written by somebody who is not signed in here now: it waits for them.
             return HttpResponse("not yours", status=409, content_type="text/plain")
+        written_in = request.headers.get("X-Pelk-Yard", "")
+        if written_in and (yard is None or written_in != str(yard.pk)):
+            # Written in another yard of theirs: it waits until that one is open.
+            return HttpResponse("another yard", status=409, content_type="text/plain")
         # Days and hours are the yard's own.
         zone = yard.time_zone if yard is not None else ""
         with timezone.override(zone if zone in ZONES else None):

@@ -146,6 +146,21 @@ class Entered(BenchCase):
         self.assertEqual(self.rows(page, "doses")[-1], ("lime-dolomitic-ground", "1"))
         self.assertEqual(Word.objects.of(yard_of(self.user)).count(), 1)
 
+    def test_the_next_item_over_an_open_question_leaves_both(self):
+        asked = self.post(action="enter", add_part="3 parts compost")
+        waiting = asked.context["entries"]["part"]
+        self.assertIsNotNone(waiting.question)
+        for text in ("2 parts perlite", "a bag of pumice"):
+            with self.subTest(text):
+                page = self.post(action="enter", add_part=text, add_part_open=waiting.text)
+                entry = page.context["entries"]["part"]
+                self.assertEqual(entry.text, f"3 parts compost; {text}")
+                self.assertEqual(entry.question.words, "compost")
+        # Said better it is that item; emptied it is none.
+        for text, left in (("3 parts yard compost", ""), ("", "")):
+            page = self.post(action="enter", add_part=text, add_part_open=waiting.text)
+            self.assertEqual(page.context["entries"]["part"].text, left)
+
     def test_a_bag_is_asked_for_its_litres_once(self):
         typed = {"add_part": "half a bag light peat", "part_material": ["topsoil-loam", "perlite"]}
         page = self.post(action="enter", **typed)

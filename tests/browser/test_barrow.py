@@ -1,10 +1,13 @@
 """At the barrow: a dead spot, two people on one load."""
 
+from django.conf import settings
+from django.test import Client
 from playwright.sync_api import expect
 
 from pelk.barrow.models import Tick
 from pelk.barrow.services import make_batch
 from pelk.cure.models import Reading
+from pelk.yards.models import Membership, Yard
 from tests.browser.base import BrowserTestCase
 from tests.browser.keys import ByKeysAlone
 from tests.factories import make_heap, make_recipe, make_user
@@ -24,7 +27,14 @@ class Barrow(ByKeysAlone, BrowserTestCase):
 
     def unexplained(self):
         """Leave out what a browser says of requests without signal: they are the test."""
-        silent = ("INTERNET_DISCONNECTED", "409", "401", "htmx:sendError", "htmx:afterRequest")
+        silent = (
+            "INTERNET_DISCONNECTED",
+            "CONNECTION_REFUSED",
+            "409",
+            "401",
+            "htmx:sendError",
+            "htmx:afterRequest",
+        )
         return [t for t in super().unexplained() if not any(word in t for word in silent)]
 
     def ticked(self):
@@ -76,6 +86,58 @@ class Barrow(ByKeysAlone, BrowserTestCase):
         page.context.set_offline(False)
         expect(page.get_by_text("kept on this phone")).to_be_hidden(timeout=15_000)
         self.assertEqual([r.ph for r in Reading.objects.filter(batch=heap)], [6.2])
+
+    def unreached(self):
+        """Let the server answer nothing, on a network that the browser calls on line."""
+
+        def refuse(route):
+            route.abort("connectionrefused")
+
+        self.page.route("**/*", refuse)
+        return lambda: self.page.unroute("**/*", refuse)
+
+    def written_unreached(self):
+        """Write a reading of a heap while the server cannot be reached; return what ends that."""
+        heap = make_heap(self.user, days_old=5)
+        page = self.page
+        page.goto(f"/cure/{heap.pk}/")
+        back = self.unreached()
+        self.assertTrue(page.evaluate("navigator.onLine"))
+        page.get_by_label("pH", exact=True).first.fill("6.4")
+        page.locator("#reading-form .btn-go").last.click()
+        expect(page.get_by_text("1 thing you wrote is kept on this phone")).to_be_visible()
+        self.assertFalse(Reading.objects.filter(batch=heap).exists())
+        return heap, back
+
+    def test_a_reading_waits_where_the_network_leads_nowhere(self):
+        heap, back = self.written_unreached()
+        back()
+        expect(self.page.get_by_text("kept on this phone")).to_be_hidden(timeout=15_000)
+        self.assertEqual([r.ph for r in Reading.objects.filter(batch=heap)], [6.4])
+        # Reached again, it goes the usual way.
+        self.page.get_by_label("pH", exact=True).first.fill("6.3")
+        with self.page.expect_navigation():
+            self.page.locator("#reading-form .btn-go").last.click()
+        self.assertEqual(Reading.objects.filter(batch=heap).count(), 2)
+
+    def test_what_waits_belongs_to_its_yard(self):
+        heap, back = self.written_unreached()
+        second = Yard.objects.create(name="Upper Steps")
+        Membership.objects.create(user=self.user, yard=second)
+        client = Client()
+        cookies = {c["name"]: c["value"] for c in self.page.context.cookies()}
+        client.cookies.load({settings.SESSION_COOKIE_NAME: cookies[settings.SESSION_COOKIE_NAME]})
+        client.post("/yard/switch/", {"yard": second.pk})
+        back()
+        self.page.goto("/today/")
+        expect(self.page.get_by_text("1 written in Lower Steps")).to_be_visible()
+        expect(self.page.get_by_text("is gone")).to_be_hidden()
+        self.assertFalse(Reading.objects.filter(batch=heap).exists())
+        client.post("/yard/switch/", {"yard": heap.yard_id})
+        self.page.goto("/today/")
+        expect(self.page.get_by_text("written in Lower Steps")).to_be_hidden(timeout=15_000)
+        expect(self.page.get_by_text("kept on this phone")).to_be_hidden(timeout=15_000)
+        self.assertEqual([r.ph for r in Reading.objects.filter(batch=heap)], [6.4])
 
     def test_two_people_on_one_phone_neither_see_nor_send_what_is_the_others(self):
         page, card = self.page, self.live_server_url + self.batch.get_absolute_url()

@@ -12,7 +12,7 @@
   // 1. Undo and redo: every answered state of the form is kept as it would be sent.
   function stateOf(form) {
     const kept = new URLSearchParams(new FormData(form));
-    for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part_said", "add_dose_said", "way_was", "slot", "version", "once", "base", "over"]) kept.delete(name);
+    for (const name of ["csrfmiddlewaretoken", "action", "why_open", "add_part_said", "add_dose_said", "add_part_open", "add_dose_open", "way_was", "slot", "version", "once", "base", "over"]) kept.delete(name);
     // What only stands in an open drawer is no state of the recipe.
     for (const name of [...kept.keys()]) if (/^(fit|area)_|-was$/.test(name)) kept.delete(name);
     return kept.toString();

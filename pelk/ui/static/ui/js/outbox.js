@@ -1,8 +1,8 @@
 // What is written in a dead spot waits on this phone, under its author's name alone, and is sent
 // in order when there is signal. Nothing is dropped: what is not taken stays, and is shown.
 const outbox = (function () {
-  const who = document.body.dataset.who || "";
-  const KEY = `pelk outbox ${who}`, EVERY_MS = 4000;
+  const who = document.body.dataset.who || "", yard = document.body.dataset.yard || "";
+  const KEY = `pelk outbox ${who}`, EVERY_MS = 4000, PATIENCE_MS = 5000;
   const listeners = [];
   const kept = () => (who ? JSON.parse(localStorage.getItem(KEY) || "[]") : []);
   function keep(items) {
@@ -10,8 +10,20 @@ const outbox = (function () {
     for (const each of listeners) each();
   }
 
+  // What was written in another yard of one's own waits until that one is open again.
+  const isHere = (item) => !item.yard || item.yard === yard;
+
+  // Whether the server can be reached: a phone says "on line" of a network that leads nowhere.
+  async function reaches() {
+    if (!navigator.onLine) return false;
+    try {
+      return (await fetch("/health/live", { cache: "no-store", signal: AbortSignal.timeout(PATIENCE_MS) })).ok;
+    } catch { return false; }
+  }
+
   // The same thing written twice is one thing: the newer word stands in its place.
   function add(item) {
+    item = { yard, yardName: document.body.dataset.yardName, ...item };
     const items = kept(), at = items.findIndex((each) => each.key === item.key && !each.asks);
     if (at < 0) items.push(item);
     else items[at] = item;
@@ -24,11 +36,11 @@ const outbox = (function () {
     sending = true;
     let sent = 0;
     try {
-      for (const item of kept().filter((each) => !each.asks)) {
+      for (const item of kept().filter((each) => !each.asks && isHere(each))) {
         const token = document.querySelector("[name=csrfmiddlewaretoken]")?.value;
         const answer = await fetch(item.url, {
           method: "POST", body: new URLSearchParams(item.fields),
-          headers: { "X-CSRFToken": token, "X-Pelk-Author": who }, redirect: "manual",
+          headers: { "X-CSRFToken": token, "X-Pelk-Author": who, "X-Pelk-Yard": item.yard || "" }, redirect: "manual",
         });
         // Signed out, another person, or broken: it stays, and so does all that follows it.
         if (answer.type !== "opaqueredirect" && answer.status !== 200 && answer.status !== 404) break;
@@ -47,13 +59,19 @@ const outbox = (function () {
   function say() {
     const note = document.querySelector("[data-outbox-note]");
     if (!note) return;
-    const items = kept(), waits = items.filter((each) => !each.asks), asks = items.filter((each) => each.asks);
+    const items = kept(), waits = items.filter((each) => !each.asks && isHere(each));
+    const asks = items.filter((each) => each.asks && isHere(each)), away = items.filter((each) => !isHere(each));
     note.hidden = !items.length;
     note.replaceChildren();
     if (waits.length) {
       const many = waits.length > 1;
       note.append(`No signal. ${waits.length} ${many ? "things you wrote are" : "thing you wrote is"} kept on this `
         + `phone and sent when there is signal again.`);
+    }
+    if (away.length) {
+      const line = document.createElement("p");
+      line.append(`${away.length} written in ${away[0].yardName || "another yard"}: kept on this phone, sent when that yard is open.`);
+      note.append(line);
     }
     for (const item of asks) {
       const line = document.createElement("p"), look = document.createElement("a"), drop = document.createElement("button");
@@ -71,8 +89,18 @@ const outbox = (function () {
   // Forms that may be written without signal: first the network, then the phone.
   document.addEventListener("submit", async (event) => {
     const form = event.target, by = event.submitter;
-    if (!who || !form.matches("[data-outbox]") || (by && by.hasAttribute("formaction")) || navigator.onLine) return;
+    if (!who || !form.matches("[data-outbox]") || (by && by.hasAttribute("formaction"))) return;
+    if (form.dataset.goes) { delete form.dataset.goes; return; }
     event.preventDefault();
+    if (form.dataset.asks) return;
+    form.dataset.asks = "1";
+    const isReached = await reaches();
+    delete form.dataset.asks;
+    if (isReached) {
+      form.dataset.goes = "1";
+      form.requestSubmit(by);
+      return;
+    }
     const fields = Object.fromEntries(new FormData(form));
     delete fields.csrfmiddlewaretoken;
     if ("taken_at" in fields && !fields.taken_at) {
@@ -82,6 +110,8 @@ const outbox = (function () {
     add({ url: form.getAttribute("action") || location.pathname, fields, key: fields.once || crypto.randomUUID(),
       says: form.dataset.outbox });
     form.reset();
+    // What is written next on this page is another thing: under the old key it would be taken for this one.
+    if (form.elements.once) form.elements.once.value = crypto.randomUUID();
   });
 
   listeners.push(say);
