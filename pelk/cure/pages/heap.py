@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
 from django.utils.html import format_html
 
 from pelk.barrow.models import Batch
@@ -12,9 +13,10 @@ from pelk.core.advice.redose import OLDEST_DAYS, WORK_DAYS, redose
 from pelk.core.advice.vetoes import NEWS_DAYS
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.sentences import capital
+from pelk.core.evaluation.cautions import Caution, Line, fired
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.material import Material as CoreMaterial
-from pelk.core.simulation.forecast import Forecast
+from pelk.core.simulation.forecast import Forecast, surroundings_of
 from pelk.core.simulation.readiness import (
     HELD_UP,
     LARGE_L,
@@ -26,12 +28,6 @@ from pelk.cure.domain.learning import day_of, own_ph
 from pelk.cure.models import Reading, SproutTest
 from pelk.ui.days import short_day
 from pelk.ui.ph_answers import AnswerSaid, answer_said
-
-SHARP = {
-    Reading.Smell.AMMONIA: "Ammonia: open the lid, add no lime or ash, and wait.",
-    Reading.Smell.SOUR: "Sour: too wet and airless. Turn it and add something coarse.",
-    Reading.Smell.EGGS: "Rotten eggs: step upwind now, open it outdoors, wait a day.",
-}
 
 # The air of a day and the pen's own error: so much warmer says nothing yet. [K]
 PROBE_SLACK_C = 3.0
@@ -48,13 +44,31 @@ def heap_verdicts(
     batch: Batch, readings: list[Reading], evaluation: Evaluation, today: int
 ) -> list[Verdict]:
     """Return what the newest readings say and when it is ready; newest first."""
-    smell = recent_smell(batch, readings, today)
-    if smell in SHARP:
-        return [Verdict("stop", format_html("{}", SHARP[Reading.Smell(smell)]))]
-    verdicts = [_reading_verdict(batch, readings, evaluation, today)]
+    sharp = heap_cautions(batch, readings, evaluation, today)
+    said = [Verdict("stop" if c.stops else "over", format_html("{}", c.text)) for c in sharp]
+    if any(c.stops for c in sharp):
+        return said
+    verdicts = [*said, _reading_verdict(batch, readings, evaluation, today)]
     if evaluation.forecast is not None:
         verdicts.append(_ready_verdict(batch, evaluation, evaluation.forecast, today))
     return verdicts
+
+
+def heap_cautions(
+    batch: Batch, readings: Sequence[Reading], evaluation: Evaluation, today: int
+) -> list[Caution]:
+    """Return what a nose and a probe of these days warn of, the gravest first."""
+    smell, probed = recent_smell(batch, readings, today), _probed(batch, readings, today)
+    if not smell and probed is None:
+        return []
+    context = {"smell": frozenset([smell] if smell else []), "state": frozenset(["curing"])}
+    numbers, fills = {}, {}
+    if probed is not None and probed.temperature_c is not None:
+        numbers["r.T"] = probed.temperature_c
+        fills["T"] = batch.yard.measures.warmth(probed.temperature_c)
+    context |= {"crop": frozenset([*evaluation.crop.tags, evaluation.crop.slug])}
+    lines = [Line(b.material.name, {}, 0.0) for b in evaluation.bulk]
+    return fired(lines, context, numbers, fills)
 
 
 def recent_smell(batch: Batch, readings: Sequence[Reading], today: int) -> str:
@@ -243,8 +257,10 @@ def _is_warm(batch: Batch, ahead: Forecast, readings: Sequence[Reading], today: 
     probed = _probed(batch, readings, today)
     if probed is None or probed.temperature_c is None:
         return False
-    day = min(int(day_of(batch, probed)), len(ahead.line.daily("temperature_c")) - 1)
-    air = float((ahead.line.daily("temperature_c") - ahead.line.daily("over_air_c"))[day])
+    # The air of the plan: what readings taught of the heap's surroundings is the heap's own warmth.
+    plan, _ = batch.plan_as_mixed()
+    temperatures = np.atleast_1d(surroundings_of(plan.conditions).temperature_c)
+    air = float(temperatures[min(int(day_of(batch, probed)), len(temperatures) - 1)])
     most = WARM_MOST_LARGE_C if ahead.heap.litres > LARGE_L else WARM_MOST_C
     return probed.temperature_c - air > most + PROBE_SLACK_C
 
