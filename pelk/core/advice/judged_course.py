@@ -102,10 +102,14 @@ class Course:
         run = longest_run(sign * (self.line[window.first : window.last + 1] - over) > 0)
         return None if run is None else (window.first + run[0], window.first + run[1])
 
+    def worst_day(self, window: Window, *, sign: int = 1) -> int:
+        """Return on which day of the window the central line is worst. [d]."""
+        inside = sign * self.line[window.first : window.last + 1]
+        return window.first + int(np.argmax(inside))
+
     def worst(self, window: Window, *, sign: int = 1) -> tuple[float, float | None, float | None]:
         """Return the worst of the central line, and 8 in 10 on that day."""
-        inside = sign * self.line[window.first : window.last + 1]
-        day = window.first + int(np.argmax(inside))
+        day = self.worst_day(window, sign=sign)
         low = high = None
         if self.draws is not None and day < len(self.draws):
             low, high = (float(q) for q in np.quantile(self.draws[day], (0.1, 0.9)))
@@ -173,7 +177,9 @@ def _ph_out(
     days = course.when(window, band[1] if sign > 0 else band[0], sign=sign)
     first, last = days or (window.first, window.last)
     sort = "not acid enough" if sign > 0 else "too acid"
-    when = "" if (first, last) == (window.first, window.last) else f" from day {first} to {last}"
+    when = f" on day {course.worst_day(window, sign=sign)}"
+    if (first, last) != (window.first, window.last):
+        when += f", outside the range from day {first} to {last}"
     if grade is Grade.BETTER:
         text = (
             f"pH may leave the range of {band[0]:g} to {band[1]:g} for {crop}: "

@@ -120,7 +120,8 @@ def _ph(forecast: SoilForecast, crops: Sequence[Crop], window: Window) -> Iterat
             yield Finding(
                 kind=Kind.PH_HIGH if sign > 0 else Kind.PH_LOW,
                 grade=grade,
-                text=f"pH goes to {written_ph(value)}, {_when(forecast, days, window)}: {sort} "
+                text=f"pH goes to {written_ph(value)} {_on(forecast, course, window, sign)}, "
+                f"outside the range {_when(forecast, days, window)}: {sort} "
                 f"for {names}, which need {band[0]:g} to {band[1]:g}.",
                 from_day=days[0],
                 to_day=days[1],
@@ -262,6 +263,10 @@ def _draws(ensemble: FollowedSoil | None, name: str, days: int) -> Floats | None
     right = np.clip(np.searchsorted(edges, day, "right"), 1, len(edges) - 1)
     part = ((day - edges[right - 1]) / (edges[right] - edges[right - 1]))[:, None]
     return np.asarray(values[right - 1] * (1 - part) + values[right] * part)
+
+
+def _on(forecast: SoilForecast, course: Course, window: Window, sign: int) -> str:
+    return f"on {_day(forecast, course.worst_day(window, sign=sign))}"
 
 
 def _when(forecast: SoilForecast, days: tuple[int, int], window: Window) -> str:

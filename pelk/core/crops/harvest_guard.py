@@ -1,12 +1,13 @@
 """What stands between a pot and the plate: raw manure, teas, metals."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 from pelk.core.base.sources import cites
 from pelk.core.crops.groups import Crop
 
+NO_METALS: Mapping[str, Sequence[str]] = {}
 TOUCHES_SOIL_DAYS, OFF_SOIL_DAYS = 120, 90
 
 
@@ -48,9 +49,19 @@ def first_harvest(crop: Crop, manured_on: date) -> date:
     return manured_on + timedelta(days=TOUCHES_SOIL_DAYS if touches else OFF_SOIL_DAYS)
 
 
+def _named(metals: Mapping[str, Sequence[str]]) -> str:
+    """Name what the metals are in."""
+    names = list(dict.fromkeys(name.lower() for held in metals.values() for name in held))
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+
+
 @cites("nosb2004", "tea on soil, not on what is eaten raw")
 def harvest_guards(
-    crop: Crop, manured: Sequence[Manured], *, teas: bool, metals: Sequence[str] = ()
+    crop: Crop,
+    manured: Sequence[Manured],
+    *,
+    teas: bool,
+    metals: Mapping[str, Sequence[str]] = NO_METALS,
 ) -> list[Guard]:
     """Return what stands before the harvest of some pots; nothing for what is not eaten.
 
@@ -62,8 +73,8 @@ def harvest_guards(
         Raw manure and teas of it.
     teas : bool
         Other teas were given.
-    metals : sequence of str
-        Metals to watch in what fills the pots.
+    metals : mapping of str to sequence of str
+        Metals to watch, and in which of what fills the pots.
     """
     if "food" not in crop.tags:
         return []
@@ -94,9 +105,8 @@ def harvest_guards(
     if metals:
         guards.append(
             Guard(
-                f"Watch {', '.join(metals)}: dusts and ashes in this soil carry them. Roots and "
-                "leaves take up "
-                "most; a laboratory knows, and local limits count.",
+                f"Watch {', '.join(metals)}: {_named(metals)} in this soil may carry them. Roots "
+                "and leaves take up most; a laboratory knows, and local limits count.",
                 "Pelk's list of materials",
             )
         )

@@ -175,6 +175,8 @@ def ready_rows(
         return []
     rows = []
     for c in ahead.ready.criteria:
+        if c.key == "unspent" and ahead.sulfur_left is None:
+            continue
         value = _value_of(c.key, batch, ahead, readings, today)
         if c.key == "warmth" and _is_warm(batch, ahead, readings, today):
             rows.append(ReadyRow("short", c.name, value, "read on a probe"))

@@ -38,18 +38,21 @@ def guards_of(group: PotGroup, fills: Sequence[PotFill], deeds: Sequence[PotDeed
         slug = deed.event.data["material"] if deed.event else ""
         if slug in given and "manure-raw" in given[slug].core.tags:
             manured.append(Manured(f"{given[slug].short_name} was given", deed.on))
-    metals: set[str] = set()
+    metals: dict[str, list[str]] = {}
     for fill in fills:
         if fill.batch is None:
             continue
         for material in fill.batch.plan()[1].values():
-            metals |= {m.split(" ")[0] for m in material.metals_watched}
+            for watched in material.metals_watched:
+                metal = METAL_NAMES.get(watched.split(" ")[0], watched.split(" ")[0])
+                metals.setdefault(metal, []).append(material.spoken_name)
             if "manure-raw" in material.tags:
                 manured.append(
                     Manured(f"{material.short_name} was mixed in", fill.batch.date_of(0))
                 )
-    names = sorted(METAL_NAMES.get(m, m) for m in metals)
-    return harvest_guards(wanted, manured, teas=bool(teas), metals=names)
+    return harvest_guards(
+        wanted, manured, teas=bool(teas), metals={m: metals[m] for m in sorted(metals)}
+    )
 
 
 def not_before(guards: Sequence[Guard]) -> date | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from pelk.bench.formats.documents import DoseDocument, MixDocument, PartDocument
@@ -38,6 +38,8 @@ ACID_BLEND, PLANT_BLEND = "cottonseed-meal", "alfalfa-meal"
 UNKNOWN_SHARE = 0.5
 OLD_MIX = "spent-potting-mix"
 PH_TOOLS = (LIME, SULFUR)
+# Compost brings lime and salts: so much of it is tried as peat, where with all of it a mix harms.
+LESS_COMPOST, LEAN_HOLDER = (0.0, 0.5, 1.0), "sphagnum-peat-light"
 OLD_MIX_G_L = 400.0
 
 
@@ -99,15 +101,62 @@ def ph_need_of(row: OldSoil, observed: Inspection) -> PhNeed | None:
     return ph_need(observed.ph, band_of(observed), observed.kind, shelf)
 
 
-def judged_mix(row: OldSoil) -> tuple[float, tuple[str, ...]] | None:
-    """Return the litres that a prescription makes, and what would harm in it, as the Bench says.
+@dataclass(frozen=True, slots=True)
+class JudgedMix:
+    """What a prescription comes to, mixed as the Bench would.
+
+    Attributes
+    ----------
+    document : MixDocument
+        The recipe.
+    prescribed : Prescription
+        What goes in.
+    litres : float
+        It makes. [L]
+    harms : tuple of str
+        What would harm in it; empty for what is sound.
+    """
+
+    document: MixDocument
+    prescribed: Prescription
+    litres: float
+    harms: tuple[str, ...]
+
+
+def judged_mix(row: OldSoil) -> JudgedMix | None:
+    """Return what a prescription makes: the first that harms nothing, with less and less compost.
 
     None where nothing is mixed, or nothing is known of its parts.
     """
-    _, decision = judged(row)
-    if decision.route not in MIXED:
+    observed, decision = judged(row)
+    prescribed = prescription_of(row, observed, decision)
+    if decision.route not in MIXED or prescribed is None:
         return None
-    document = as_mix(row, OLD_MIX)
+    first = None
+    for share in LESS_COMPOST:
+        leaner = _leaner(prescribed, share)
+        tried = _tried(row, leaner, "" if share == 0 else LEAN_HOLDER)
+        if tried is not None and not tried.harms:
+            return tried
+        first = first or tried
+    return first
+
+
+def _leaner(prescribed: Prescription, share: float) -> Prescription:
+    """Return a prescription with a share of its compost in peat."""
+    amounts = {what: (amount, unit) for what, amount, unit in prescribed.rows}
+    if share == 0 or Item.COMPOST not in amounts:
+        return prescribed
+    compost, unit = amounts[Item.COMPOST]
+    held, _ = amounts.get(Item.PEAT_OR_COIR, (0.0, unit))
+    amounts[Item.COMPOST] = (compost * (1 - share), unit)
+    amounts[Item.PEAT_OR_COIR] = (held + compost * share, unit)
+    rows = tuple((what, amount, of) for what, (amount, of) in amounts.items() if amount > 0)
+    return replace(prescribed, rows=rows)
+
+
+def _tried(row: OldSoil, prescribed: Prescription, holder: str) -> JudgedMix | None:
+    document = _as_mix(row, OLD_MIX, prescribed, holder)
     names = {p.material for p in document.bulk} | {d.material for d in document.doses}
     shelf = {slug: known.core for slug, known in known_materials(row.yard, names).items()}
     shelf[OLD_MIX] = _as_read(row, shelf[OLD_MIX])
@@ -116,7 +165,8 @@ def judged_mix(row: OldSoil) -> tuple[float, tuple[str, ...]] | None:
         told = evaluate(plan, {**shelf, **own}, samples=0)
     except PelkError:
         return None
-    return told.volumes.mixed_l, tuple(f.text for f in judge(told).harms)
+    harms = tuple(f.text for f in judge(told).harms)
+    return JudgedMix(document, prescribed, told.volumes.mixed_l, harms)
 
 
 def _as_read(row: OldSoil, like: Material) -> Material:
@@ -144,11 +194,20 @@ def as_mix(row: OldSoil, old_slug: str) -> MixDocument:
         raise PelkError(decision.why, "route")
     if decision.route not in MIXED:
         raise PelkError("it is not mixed again: what goes in is given where it stands", "route")
+    sound = judged_mix(row)
+    if sound is None:
+        return _as_mix(row, old_slug, prescribed, "")
+    sound.document.bulk[0].material = old_slug
+    return sound.document
+
+
+def _as_mix(row: OldSoil, old_slug: str, prescribed: Prescription, holder: str) -> MixDocument:
     bulk = [PartDocument(old_slug, amount=round(row.litres, 1), unit="L")]
     doses = []
     blend = _blend(row)
     for what, amount, unit in prescribed.rows:
         slug = blend if what == Item.BLEND else MATERIALS.get(what)
+        slug = holder or slug if what == Item.PEAT_OR_COIR else slug
         if what == Item.NEW_MIX:
             # What a new mix is made of is the Bench's own question: two sound parts to begin with.
             half = round(amount / 2, 1)

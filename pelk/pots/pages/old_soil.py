@@ -109,11 +109,12 @@ def old_soil_page(row: OldSoil) -> OldSoilPage:
     mark, word, head = ROUTES[decision.route]
     prescribed = prescription_of(row, observed, decision)
     measures = row.yard.measures
-    rows = _rows(row, prescribed) if prescribed is not None else []
     mixed = judged_mix(row)
-    harms = mixed[1] if mixed else ()
+    prescribed = mixed.prescribed if mixed else prescribed
+    rows = _rows(row, prescribed) if prescribed is not None else []
+    harms = mixed.harms if mixed else ()
     if harms:
-        mark, word, head = "stop", "Not as it is", "Mixed so it would harm what grows in it."
+        mark, word, head = "stop", "Not yet", "Mixed so it would harm what grows in it."
     asks = {step.key: step.ask for step in STEPS}
     return OldSoilPage(
         observed,
@@ -123,7 +124,7 @@ def old_soil_page(row: OldSoil) -> OldSoilPage:
         head,
         rows,
         prescribed.steps if prescribed else ROUTE_STEPS.get(decision.route, ()),
-        measures.volume(mixed[0] if mixed else prescribed.makes_l, 2) if prescribed else "",
+        measures.volume(mixed.litres if mixed else prescribed.makes_l, 2) if prescribed else "",
         GOES_TO.get(decision.route, ()),
         [
             (ask, words, ROUTES[d.route][2])

@@ -60,9 +60,9 @@ class Guard(SimpleTestCase):
     def test_what_is_not_eaten_is_not_guarded(self):
         manure = [Manured("Raw manure", ON)]
         self.assertEqual(harvest_guards(crop("annuals"), manure, teas=True), [])
-        got = harvest_guards(crop("leafy"), manure, teas=True, metals=["arsenic"])
+        got = harvest_guards(crop("leafy"), manure, teas=True, metals={"arsenic": ["Greensand"]})
         text = " ".join(g.text for g in got)
-        for word in ("120 days", "eaten raw", "arsenic", "Wash"):
+        for word in ("120 days", "eaten raw", "arsenic: greensand", "Wash"):
             self.assertIn(word, text)
 
     def test_the_last_manure_counts(self):
