@@ -14,12 +14,15 @@ MANURES = frozenset(["manure-raw", "manure-hot", "manure-composted"])
 HOT = FEEDING_TAGS | MANURES | {"blood", "feather", "bone"}
 # Below this a smell or a reading is news; older, the forecast is. [d]
 NEWS_DAYS = 14
+# A salt has dissolved by then, and lime has not been turned in yet. [d]
+SOON_DAYS = 3
 
 
 def is_lime(material: Material) -> bool:
     """Return whether a material raises the pH by what it is: lime, ash, burnt lime."""
     tags = {*material.tags}
-    return bool(material.lime_grade or tags & (ASH | BURNT))
+    is_dust = "rock-dust" in tags and not tags & ASH
+    return bool((material.lime_grade and not is_dust) or tags & (ASH | BURNT))
 
 
 @cites("trade", "no feed on seedlings; no ash on acid lovers; no aluminium for food")
@@ -61,11 +64,10 @@ def not_as_remedy(material: Material, crop: Crop) -> str:
 @cites("trade", "lime drives ammonia out of what holds ammonium")
 def no_lime_now(ahead: Forecast, day: int) -> bool:
     """Return whether ammonium or free ammonia is too high on a day to give lime."""
-    last = len(ahead.line.daily("ammonium_mg_l")) - 1
-    at = min(day, last)
+    days = slice(min(day, ahead.line.days), day + SOON_DAYS + 1)
     return bool(
-        ahead.line.daily("ammonium_mg_l")[at] > ahead.limits.ammonium_mg_l
-        or ahead.line.daily("free_ammonia_mg_l")[at] > ahead.limits.free_ammonia_mg_l
+        ahead.line.daily("ammonium_mg_l")[days].max() > ahead.limits.ammonium_mg_l
+        or ahead.line.daily("free_ammonia_mg_l")[days].max() > ahead.limits.free_ammonia_mg_l
     )
 
 

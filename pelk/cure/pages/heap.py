@@ -179,7 +179,7 @@ def ready_rows(
             continue
         value = _value_of(c.key, batch, ahead, readings, today)
         if c.key == "warmth" and _is_warm(batch, ahead, readings, today):
-            rows.append(ReadyRow("short", c.name, value, "read on a probe"))
+            rows.append(ReadyRow("short", c.name, value, "as read"))
             continue
         if c.day is None:
             in_vain = c.key in ahead.ready.in_vain
