@@ -46,7 +46,8 @@ class Cure(ByKeysAlone, BrowserTestCase):
             page.get_by_role("button", name="Get a pen reading").click()
             expect(page.get_by_text("The battery is at 12%")).to_be_visible()
         self.assertTrue(page.get_by_label("pH", exact=True).input_value())
-        page.get_by_role("button", name="Save reading").click()
+        with page.expect_navigation():
+            page.get_by_role("button", name="Save reading").click()
         if page.get_by_text("Please check").count():
             page.get_by_label("I read it again and it is right").check()
             page.get_by_role("button", name="Save reading").click()
@@ -55,6 +56,8 @@ class Cure(ByKeysAlone, BrowserTestCase):
 
     def test_what_is_due_is_done_with_one_tap_and_a_picture_is_kept(self):
         page = self.page
+        hot = [{"material": "blood-meal", "amount": 3, "unit": "g/L"}]
+        make_heap(self.user, days_old=8, doses=hot)
         page.get_by_role("link", name="Today", exact=True).click()
         turn = page.get_by_role("button", name="Done: Turn it")
         expect(turn).to_have_count(1)
