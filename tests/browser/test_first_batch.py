@@ -167,7 +167,7 @@ class FirstBatch(ByKeysAlone, BrowserTestCase):
         page = self.page
         page.get_by_label("pH", exact=True).fill("7.0")
         page.get_by_label("heap °C").fill("16")
-        page.get_by_label("smell").select_option("earthy")
+        page.get_by_label("smell", exact=True).select_option("earthy")
         page.get_by_role("button", name="Save reading").click()
         expect(page.get_by_role("row", name="earthy")).to_contain_text("16")
         expect(page.get_by_role("img", name="1 reading, last 7.0").first).to_be_visible()
