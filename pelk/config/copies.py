@@ -15,10 +15,10 @@ from django.db import connection
 from django.utils import timezone
 
 from pelk.core.base.errors import PelkError
+from pelk.yards.models import Yard
 
 DATABASE, DUMP, MEDIA = "pelk.sqlite3", "pelk.dump", "media"
 STAMP = "%Y%m%dT%H%M%S"
-YARDS = "yards_yard"
 KEEP = {"days": 7, "weeks": 4, "months": 12}
 
 
@@ -66,14 +66,12 @@ def count_yards() -> int:
     PelkError
         When it has no tables of Pelk: these settings are not the service's.
     """
-    if YARDS not in connection.introspection.table_names():
+    if Yard._meta.db_table not in connection.introspection.table_names():
         raise PelkError(
             f"{which_database()} holds no tables: run this with the service’s own settings "
             "(deploy/pelk does)"
         )
-    with connection.cursor() as cursor:
-        cursor.execute(f"SELECT COUNT(*) FROM {YARDS}")
-        return int(cursor.fetchone()[0])
+    return Yard.objects.count()
 
 
 def bring_back(copy: Path) -> list[str]:

@@ -24,12 +24,28 @@ from pelk.core.materials.words import Box, Sense, Understood, is_word, taught_al
 from pelk.ui.numbers import read_number
 from pelk.ui.units import MASSES, SPACES, VOLUMES, sizes
 
+TEXT_MAX = 400
+# Words of an amount say nothing of what it is an amount of.
+WORD = re.compile(r"[^\W\d_]{3,}")
+SMALL = frozenset(spoken_units()) | {"parts", "bags", "bales", "cups", "litres", "liters", "grams"}
+SMALL |= {"handfuls", "the", "and", "for", "some", "half", "with", "per"}
 SLUG_MAX = 80
 # Spoken bases of a rate, as units of doses have them.
 BASES = {"L": "L", "gal": "gal", "ft3": "ft3", "yd3": "yd3", "m3": "m3", "bu": "bu"}
 # A spoken measure is written in its own unit where the two sizes agree this closely.
 SAME_SIZE = 0.01
 TO_ASK = re.compile(r"^(never sure: |ask (if |whether |which )?)", re.IGNORECASE)
+
+
+def beside_what_is_open(waiting: str, text: str) -> str:
+    """Return what stands in a box: what is typed over an open question goes beside it.
+
+    What shares a word with what is open is that, written better; what shares none is the next.
+    """
+    if not waiting.strip() or waiting.strip() in text:
+        return text
+    old, new = ({w for w in WORD.findall(t.lower()) if w not in SMALL} for t in (waiting, text))
+    return text if old & new or not new else f"{waiting}; {text}"[:TEXT_MAX]
 
 
 def read_entry(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 from contextlib import suppress
 from dataclasses import replace
 from functools import cache
@@ -13,13 +12,20 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from pelk.bench.forms.entry import needs_volumes, put_in, read_entry, readings, volumes_way
+from pelk.bench.forms.entry import (
+    TEXT_MAX,
+    beside_what_is_open,
+    needs_volumes,
+    put_in,
+    read_entry,
+    readings,
+    volumes_way,
+)
 from pelk.bench.forms.entry_lines import Entry, Question, Shop
 from pelk.bench.forms.mix import BenchForm
 from pelk.bench.forms.part_units import Fillings
 from pelk.core.base.errors import PelkError
 from pelk.core.materials.material import Material as CoreMaterial
-from pelk.core.materials.spoken_units import spoken_units
 from pelk.core.materials.words import Box, taught_also
 from pelk.shelf.selectors import known_materials, pack_litres, vocabulary_of
 from pelk.shelf.services.materials import add_own
@@ -30,11 +36,6 @@ from pelk.yards.middleware import YardRequest
 from pelk.yards.models import Yard
 
 BOXES = {"part": Box.PART, "dose": Box.DOSE}
-TEXT_MAX = 400
-# Words of an amount say nothing of what it is an amount of.
-WORD = re.compile(r"[^\W\d_]{3,}")
-SMALL = frozenset(spoken_units()) | {"parts", "bags", "bales", "cups", "litres", "liters", "grams"}
-SMALL |= {"handfuls", "the", "and", "for", "some", "half", "with", "per"}
 SAID_MAX = 20
 
 
@@ -84,7 +85,7 @@ class Entering:
         if not text.strip():
             self.entries[kind] = Entry()
             return
-        text = _beside_what_is_open(post.get(f"add_{kind}_open", "")[:TEXT_MAX], text)
+        text = beside_what_is_open(post.get(f"add_{kind}_open", "")[:TEXT_MAX], text)
         shop = shop_of(self.request.yard)
         entry = read_entry(text, BOXES[kind], self.form, shop, said)
         if verb in (f"take-{kind}", f"like-{kind}") and entry.question is not None:
@@ -161,17 +162,6 @@ class Entering:
         """Put what was understood into the recipe."""
         for kind, entry in self.taken:
             put_in(entry, BOXES[kind], self.form)
-
-
-def _beside_what_is_open(waiting: str, text: str) -> str:
-    """Return what stands in a box: what is typed over an open question goes beside it.
-
-    What shares a word with what is open is that, written better; what shares none is the next.
-    """
-    if not waiting.strip() or waiting.strip() in text:
-        return text
-    old, new = ({w for w in WORD.findall(t.lower()) if w not in SMALL} for t in (waiting, text))
-    return text if old & new or not new else f"{waiting}; {text}"[:TEXT_MAX]
 
 
 def _said(text: str) -> dict[str, str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from datetime import date
+from datetime import date, timedelta
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +15,7 @@ from pelk.core.base.limits import limit
 from pelk.core.base.quantities import written_beside, written_ph
 from pelk.core.base.rounding import sig
 from pelk.core.crops.groups import Crop
+from pelk.core.crops.harvest_guard import first_harvest
 from pelk.core.materials.material import Material
 from pelk.core.simulation.followed_soil import FollowedSoil
 from pelk.core.simulation.life import Cleared, Dressed, Life, Planted
@@ -25,8 +26,6 @@ from pelk.core.simulation.soil_forecast import SoilForecast
 Floats = NDArray[np.float64]
 
 LEAST_DAYS = 14
-# Between raw manure and what is eaten of it, where it may touch the soil. [d]
-HARVEST_DAYS = 120
 ORDER = {Grade.HARMS: 0, Grade.DRIFTS: 1, Grade.BETTER: 2}
 
 
@@ -192,17 +191,21 @@ def _raw(forecast: SoilForecast, crops: Sequence[Crop], window: Window) -> Itera
     held = [m for m, _ in (*soil.parts, *soil.doses)]
     given = {e.day for e in forecast.life.events if isinstance(e, Dressed) and _is_raw(e.material)}
     days = [0, *given] if any(_is_raw(m) for m in held) else [*given]
-    is_food = any("food" in crop.tags for crop in crops)
-    from_day = max((d for d in days if d <= window.last), default=None)
-    if not is_food or from_day is None or from_day + HARVEST_DAYS <= window.first:
+    eaten = [crop for crop in crops if "food" in crop.tags]
+    last = max((d for d in days if d <= window.last), default=None)
+    if not eaten or last is None:
+        return
+    manured_on = forecast.life.mixed_on + timedelta(days=last)
+    until = max(first_harvest(crop, manured_on) for crop in eaten)
+    until_day = (until - forecast.life.mixed_on).days
+    if until_day <= window.first:
         return
     yield Finding(
         kind=Kind.RAW_MANURE,
         grade=Grade.HARMS,
-        text=f"Raw manure lies in it: nothing of it is eaten before "
-        f"{_day(forecast, from_day + HARVEST_DAYS)}.",
+        text=f"Raw manure lies in it: nothing of it is eaten before {until:%-d %B %Y}.",
         from_day=window.first,
-        to_day=from_day + HARVEST_DAYS,
+        to_day=until_day,
     )
 
 

@@ -296,14 +296,15 @@ def _less_of_the_hot(mending: Mending) -> Iterator[Trial]:
 
 
 def _less_of(mending: Mending, line: DoseLine, shares: Sequence[float]) -> Iterator[Trial]:
-    """Return less and less of a dose, then none."""
+    """Return less and less of a dose; all of it out, where none of it may stay."""
     name = line.material.spoken_name
-    for share in shares if mending.may_stay(line.material) else ():
+    if not mending.may_stay(line.material):
+        yield from _without(mending, lambda m: m.slug == line.material.slug)
+        return
+    for share in shares:
         change = Change(do=DoKind.SCALE, material=line.material.slug, share=share)
         text = f"Give only {sig(line.grams.typ * share, 3)} g of {name}"
         yield _try(mending, text, (change,), 0.02)
-    change = Change(do=DoKind.TAKE_OUT, material=line.material.slug)
-    yield _try(mending, f"Leave out the {name}", (change,), 0.025)
 
 
 def _more_of(mending: Mending, element: str) -> Iterator[Trial]:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from pelk.core.base.guards import answers
 from pelk.core.base.sources import cites
-from pelk.core.simulation.readiness import germination_index
 
 # Fewer seeds than this tell chance from burning by nothing. Judgement.
 LEAST_SEEDS = 10
@@ -95,3 +95,25 @@ def _says_nothing(seeds: int, sprouted_control: int, root_control_mm: float, day
     if root_control_mm < LEAST_ROOT_MM:
         return f"Roots of {root_control_mm:g} mm beside it have hardly begun: count a day later."
     return ""
+
+
+@cites("zucconi1981", "germination index; 80 passes, under 50 is toxic")
+@answers
+def germination_index(
+    sprouted: float, sprouted_control: float, root_mm: float, root_control_mm: float
+) -> float:
+    """Return how cress does in a mix beside how it does without.
+
+    Parameters
+    ----------
+    sprouted, sprouted_control : float
+        Seeds, in the mix and in the control. [-]
+    root_mm, root_control_mm : float
+        Mean root length. [mm]
+
+    Returns
+    -------
+    float
+        Germination index. [%]
+    """
+    return 100 * sprouted / sprouted_control * root_mm / root_control_mm

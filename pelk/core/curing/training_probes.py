@@ -5,8 +5,8 @@ from collections.abc import Callable
 import numpy as np
 
 from pelk.core.base.sources import cites
+from pelk.core.curing.sprout_test import germination_index
 from pelk.core.curing.training_heap import Case, Played
-from pelk.core.simulation.readiness import germination_index
 from pelk.core.simulation.synthetic_heap import EC_READ_SD, PEN_SD, WARM_READ_SD
 
 # Days a probe takes: cress is counted on the fifth.

@@ -4,7 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from pelk.core.base.sources import cites
-from pelk.core.old_soil.inspection import Decision, Inspection, Route, decide
+from pelk.core.old_soil.deciding import decide
+from pelk.core.old_soil.inspection import Decision, Inspection, Route
 
 UNKNOWN = "unknown"
 

@@ -12,7 +12,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from pelk.core.base.guards import answers
 from pelk.core.base.limits import limit
 from pelk.core.base.sources import cites
 from pelk.core.crops.groups import Crop
@@ -382,25 +381,3 @@ def _quantile_days(first: Floats, days: int, weights: Floats | None) -> tuple[in
         day = float(first[order][place])
         quantiles.append(int(day) if day <= days else None)
     return tuple(quantiles)
-
-
-@cites("zucconi1981", "germination index; 80 passes, under 50 is toxic")
-@answers
-def germination_index(
-    sprouted: float, sprouted_control: float, root_mm: float, root_control_mm: float
-) -> float:
-    """Return how cress does in a mix beside how it does without.
-
-    Parameters
-    ----------
-    sprouted, sprouted_control : float
-        Seeds, in the mix and in the control. [-]
-    root_mm, root_control_mm : float
-        Mean root length. [mm]
-
-    Returns
-    -------
-    float
-        Germination index. [%]
-    """
-    return 100 * sprouted / sprouted_control * root_mm / root_control_mm

@@ -3,34 +3,27 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-import numpy as np
 from django.utils.html import format_html
 
 from pelk.barrow.models import Batch
 from pelk.bench.pages.verdicts import Verdict
 from pelk.core.advice.disposal import disposed
 from pelk.core.advice.redose import OLDEST_DAYS, WORK_DAYS, redose
-from pelk.core.advice.vetoes import NEWS_DAYS
 from pelk.core.base.quantities import written_ph
 from pelk.core.base.sentences import capital
 from pelk.core.evaluation.cautions import Caution, Line, fired
 from pelk.core.evaluation.evaluate import Evaluation
 from pelk.core.materials.material import Material as CoreMaterial
-from pelk.core.simulation.forecast import Forecast, surroundings_of
-from pelk.core.simulation.readiness import (
-    HELD_UP,
-    LARGE_L,
-    WARM_MOST_C,
-    WARM_MOST_LARGE_C,
-    Readiness,
-)
+from pelk.core.simulation.forecast import Forecast
+from pelk.core.simulation.readiness import HELD_UP, Readiness
 from pelk.cure.domain.learning import day_of, own_ph
+from pelk.cure.domain.news import is_warm, probed, recent_smell
 from pelk.cure.models import Reading, SproutTest
 from pelk.ui.days import short_day
 from pelk.ui.ph_answers import AnswerSaid, answer_said
 
-# The air of a day and the pen's own error: so much warmer says nothing yet. [K]
-PROBE_SLACK_C = 3.0
+TOO_WARM = "Wait: it is warmer inside than the air, as read."
+WARM = Verdict("wait", format_html("{}", TOO_WARM), "ready")
 # So long a pen may still read near neutral. [d]
 NEUTRAL_DAYS = 3
 TOO_OLD = AnswerSaid(
@@ -50,7 +43,9 @@ def heap_verdicts(
         return said
     verdicts = [*said, _reading_verdict(batch, readings, evaluation, today)]
     if evaluation.forecast is not None:
-        verdicts.append(_ready_verdict(batch, evaluation, evaluation.forecast, today))
+        verdict = _ready_verdict(batch, evaluation, evaluation.forecast, today)
+        warm = is_warm(batch, evaluation.volumes.mixed_l, readings, today)
+        verdicts.append(WARM if warm and verdict.state == "ready" else verdict)
     return verdicts
 
 
@@ -58,25 +53,17 @@ def heap_cautions(
     batch: Batch, readings: Sequence[Reading], evaluation: Evaluation, today: int
 ) -> list[Caution]:
     """Return what a nose and a probe of these days warn of, the gravest first."""
-    smell, probed = recent_smell(batch, readings, today), _probed(batch, readings, today)
-    if not smell and probed is None:
+    smell, warm = recent_smell(batch, readings, today), probed(batch, readings, today)
+    if not smell and warm is None:
         return []
     context = {"smell": frozenset([smell] if smell else []), "state": frozenset(["curing"])}
     numbers, fills = {}, {}
-    if probed is not None and probed.temperature_c is not None:
-        numbers["r.T"] = probed.temperature_c
-        fills["T"] = batch.yard.measures.warmth(probed.temperature_c)
+    if warm is not None:
+        numbers["r.T"] = warm
+        fills["T"] = batch.yard.measures.warmth(warm)
     context |= {"crop": frozenset([*evaluation.crop.tags, evaluation.crop.slug])}
     lines = [Line(b.material.name, {}, 0.0) for b in evaluation.bulk]
     return fired(lines, context, numbers, fills)
-
-
-def recent_smell(batch: Batch, readings: Sequence[Reading], today: int) -> str:
-    """Return what it smelt of at the last noting; old news counts no more."""
-    newest = next((r for r in readings if r.smell), None)
-    if newest is None or today - day_of(batch, newest) > NEWS_DAYS:
-        return ""
-    return str(newest.smell)
 
 
 def _reading_verdict(
@@ -178,7 +165,7 @@ def ready_rows(
         if c.key == "unspent" and ahead.sulfur_left is None:
             continue
         value = _value_of(c.key, batch, ahead, readings, today)
-        if c.key == "warmth" and _is_warm(batch, ahead, readings, today):
+        if c.key == "warmth" and is_warm(batch, evaluation.volumes.mixed_l, readings, today):
             rows.append(ReadyRow("short", c.name, value, "as read"))
             continue
         if c.day is None:
@@ -225,9 +212,9 @@ def _value_of(
         daily = ahead.line.daily(name)
         return words.format(float(daily[min(today, len(daily) - 1)]))
     if key == "warmth":
-        probed = _probed(batch, readings, today)
-        if probed is not None and probed.temperature_c is not None:
-            return f"{measures.warmth(probed.temperature_c)} read"
+        warm = probed(batch, readings, today)
+        if warm is not None:
+            return f"{measures.warmth(warm)} read"
         daily = ahead.line.daily("over_air_c")
         return f"{measures.warmer(round(float(daily[min(today, len(daily) - 1)])))} over the air"
     if key == "salts":
@@ -240,31 +227,6 @@ def _value_of(
     if key == "unspent" and ahead.sulfur_left is not None:
         return f"{_sulfur_left(ahead, today):.0%} of the sulfur not yet reacted"
     return ""
-
-
-def _probed(batch: Batch, readings: Sequence[Reading], today: int) -> Reading | None:
-    """Return the newest reading of a probe, while it is news."""
-    return next(
-        (
-            r
-            for r in readings
-            if r.temperature_c is not None and today - day_of(batch, r) <= NEWS_DAYS
-        ),
-        None,
-    )
-
-
-def _is_warm(batch: Batch, ahead: Forecast, readings: Sequence[Reading], today: int) -> bool:
-    """Return whether a probe found the heap warmer than the air of that day by more than it may."""
-    probed = _probed(batch, readings, today)
-    if probed is None or probed.temperature_c is None:
-        return False
-    # The air of the plan: what readings taught of the heap's surroundings is the heap's own warmth.
-    plan, _ = batch.plan_as_mixed()
-    temperatures = np.atleast_1d(surroundings_of(plan.conditions).temperature_c)
-    air = float(temperatures[min(int(day_of(batch, probed)), len(temperatures) - 1)])
-    most = WARM_MOST_LARGE_C if ahead.heap.litres > LARGE_L else WARM_MOST_C
-    return probed.temperature_c - air > most + PROBE_SLACK_C
 
 
 def _smell_row(readings: Sequence[Reading]) -> ReadyRow:

@@ -36,6 +36,8 @@ DRESSINGS = {
 ACID_DRESSINGS = ("cottonseed-meal", "soybean-meal")
 LIQUIDS = ("fish-hydrolysate", "fish-emulsion")
 POTASH = "sulfate-of-potash"
+# What dresses where nothing else is allowed.
+PLAIN, GENTLE = "alfalfa-meal", "worm-castings"
 # What else on the shelf may dress, or be poured: by family, with so much nitrogen. [%]
 DRESSING_FAMILIES = frozenset(["blend", "meal-plant", "meal-animal", "marine", "castings"])
 LIQUID_FAMILY, MOST_FEEDS = "liquid-feed", 60
@@ -87,7 +89,9 @@ def feeds_of(group: PotGroup) -> Feeds:
     mine, style = shelf_slugs(yard), yard.style
     usual = {slug for slugs in GIVES.values() for slug in slugs}
     said = {group.dressing, group.liquid}
-    rows = known_materials(yard, {*DRESSINGS, *LIQUIDS, POTASH, *usual, *said, *_at_hand(yard)})
+    rows = known_materials(
+        yard, usual | said | {*DRESSINGS, *LIQUIDS, POTASH, GENTLE, *_at_hand(yard)}
+    )
     known = {slug: row.core for slug, row in rows.items()}
     grown = crop(group.crop)
     allowed = {s: m for s, m in known.items() if _allows(style, m) and not unfit(m, grown)}
@@ -100,7 +104,9 @@ def feeds_of(group: PotGroup) -> Feeds:
     liquids = [*LIQUIDS, *_by_nitrogen(m for m in owned if is_poured(m))]
     dressing = _choice(group.dressing, dressings, known, allowed, mine)
     if dressing is None:
-        dressing = Choice(known["alfalfa-meal"], "alfalfa-meal" in mine)
+        # What burns seedlings dresses none: castings are the one thing that does not.
+        usual_dressing = GENTLE if unfit(known[PLAIN], grown) else PLAIN
+        dressing = Choice(known[usual_dressing], usual_dressing in mine)
     return Feeds(
         dressing,
         _choice(group.liquid, liquids, known, allowed, mine),

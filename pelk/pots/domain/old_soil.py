@@ -15,8 +15,9 @@ from pelk.core.crops.groups import crop
 from pelk.core.evaluation.evaluate import evaluate
 from pelk.core.materials.facts import CONTENTS, spread_of
 from pelk.core.materials.feeding_styles import Inputs
-from pelk.core.materials.material import Material
-from pelk.core.old_soil.inspection import Decision, Inspection, Route, band_of, decide
+from pelk.core.materials.material import Material, Range
+from pelk.core.old_soil.deciding import decide
+from pelk.core.old_soil.inspection import Decision, Inspection, Route, band_of
 from pelk.core.old_soil.prescription import Item, Prescription, prescribe
 from pelk.core.old_soil.questions import STEPS, Step, inspected, next_step
 from pelk.core.vessels.planting import diameter_of, surface_of
@@ -133,7 +134,8 @@ def judged_mix(row: OldSoil) -> JudgedMix | None:
     if decision.route not in MIXED or prescribed is None:
         return None
     first = None
-    for share in LESS_COMPOST:
+    has_compost = any(what == Item.COMPOST for what, _, _ in prescribed.rows)
+    for share in LESS_COMPOST if has_compost else LESS_COMPOST[:1]:
         leaner = _leaner(prescribed, share)
         tried = _tried(row, leaner, "" if share == 0 else LEAN_HOLDER)
         if tried is not None and not tried.harms:
@@ -145,7 +147,7 @@ def judged_mix(row: OldSoil) -> JudgedMix | None:
 def _leaner(prescribed: Prescription, share: float) -> Prescription:
     """Return a prescription with a share of its compost in peat."""
     amounts = {what: (amount, unit) for what, amount, unit in prescribed.rows}
-    if share == 0 or Item.COMPOST not in amounts:
+    if share == 0:
         return prescribed
     compost, unit = amounts[Item.COMPOST]
     held, _ = amounts.get(Item.PEAT_OR_COIR, (0.0, unit))
@@ -159,7 +161,7 @@ def _tried(row: OldSoil, prescribed: Prescription, holder: str) -> JudgedMix | N
     document = _as_mix(row, OLD_MIX, prescribed, holder)
     names = {p.material for p in document.bulk} | {d.material for d in document.doses}
     shelf = {slug: known.core for slug, known in known_materials(row.yard, names).items()}
-    shelf[OLD_MIX] = _as_read(row, shelf[OLD_MIX])
+    shelf[OLD_MIX] = _as_known(row, shelf[OLD_MIX])
     try:
         plan, own = as_plan(document, shelf)
         told = evaluate(plan, {**shelf, **own}, samples=0)
@@ -169,15 +171,24 @@ def _tried(row: OldSoil, prescribed: Prescription, holder: str) -> JudgedMix | N
     return JudgedMix(document, prescribed, told.volumes.mixed_l, harms)
 
 
-def _as_read(row: OldSoil, like: Material) -> Material:
-    """Return the old soil as it was read, like a spent mix else."""
-    read = {
-        k: float(row.answers[q])
-        for k, q in (("ph", "ph"), ("ec", "ec_ds_m"))
-        if isinstance(row.answers.get(q), int | float)
+def read_of(row: OldSoil) -> dict[str, Range]:
+    """Return the pH and the salts that were read of some soil, by fact."""
+    return {
+        fact: spread_of(fact, float(row.answers[key]), "yours")
+        for fact, key in (("ph", "ph"), ("ec", "ec_ds_m"))
+        if isinstance(row.answers.get(key), int | float)
     }
-    spans = {k: spread_of(k, v, "yours") for k, v in read.items()}
-    return replace(like, **spans)  # type: ignore[arg-type]
+
+
+def held_of(row: OldSoil) -> dict[str, Range]:
+    """Return the contents that some soil still holds, by element."""
+    return {e: spread_of(e, pct, "guess") for e, pct in contents_left(row).items()}
+
+
+def _as_known(row: OldSoil, like: Material) -> Material:
+    """Return the old soil with what was read of it and what it holds, like a spent mix else."""
+    composition = {**like.composition, **held_of(row)}
+    return replace(like, composition=composition, **read_of(row))  # type: ignore[arg-type]
 
 
 def as_mix(row: OldSoil, old_slug: str) -> MixDocument:

@@ -7,13 +7,12 @@ from django.utils import timezone
 
 from pelk.bench.models import Recipe
 from pelk.bench.services import save_recipe
-from pelk.core.materials.facts import spread_of
 from pelk.core.old_soil.questions import BY_KEY, UNKNOWN, next_step
 from pelk.log.models import Station
 from pelk.log.services.put_away import Shelving
 from pelk.log.services.record import record
 from pelk.pots.domain.feeding import left_in
-from pelk.pots.domain.old_soil import OLD_MIX, as_mix, contents_left, judged
+from pelk.pots.domain.old_soil import OLD_MIX, as_mix, held_of, judged, read_of
 from pelk.pots.models import OldSoil, PotGroup
 from pelk.shelf.selectors import known_materials
 from pelk.shelf.services.materials import Said, add_own, say_values
@@ -96,20 +95,13 @@ def mix_old_soil(*, soil: OldSoil, by: User | None) -> Recipe:
         role=like.role,
         like=like,
     )
-    read = {
-        k: soil.answers[q]
-        for k, q in (("ph", "ph"), ("ec", "ec_ds_m"))
-        if isinstance(soil.answers.get(q), int | float)
-    }
-    if read:
-        spans = {k: spread_of(k, float(v), "yours") for k, v in read.items()}
-        said = Said("yours", timezone.localdate(), "read at its inspection")
-        own = say_values(yard=yard, by=by, material=own, said=said, values=spans)
-    left = contents_left(soil)
-    if left:
-        spans = {e: spread_of(e, pct, "guess") for e, pct in left.items()}
-        said = Said("guess", timezone.localdate(), "what the charge ledger says is left")
-        own = say_values(yard=yard, by=by, material=own, said=said, values=spans)
+    for values, ground, note in (
+        (read_of(soil), "yours", "read at its inspection"),
+        (held_of(soil), "guess", "what the charge ledger says is left"),
+    ):
+        if values:
+            said = Said(ground, timezone.localdate(), note)
+            own = say_values(yard=yard, by=by, material=own, said=said, values=values)
     document.bulk[0].material = own.slug
     recipe = save_recipe(yard=yard, by=by, document=document, note="from an inspection")
     soil.recipe = recipe

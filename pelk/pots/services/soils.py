@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from pelk.barrow.models import Batch
 from pelk.core.simulation.life import Pot
-from pelk.cure.domain.visits import together
+from pelk.cure.domain.visits import checks_of, together
 from pelk.cure.models import MeterCheckRow, Reading
 from pelk.pots.models import PotDeed, PotFill, PotGroup
 from pelk.soils.models import Soil, SoilEvent
@@ -50,9 +50,8 @@ METHODS = {Reading.PhMethod.POUR: "pour-through", Reading.PhMethod.PEN: "paste"}
 def bring_readings(soil: Soil, batch: Batch) -> None:
     """Let what was read of a heap in Cure stand in the soil that goes on in pots."""
     visits = list(Reading.objects.for_batch(batch).filter(corrected_by=None))
-    checks = list(MeterCheckRow.objects.of(batch.yard).filter(deleted_at=None))
     rows = []
-    for visit in reversed(together(batch, visits, (), checks)):
+    for visit in reversed(together(batch, visits, (), checks_of(batch.yard))):
         held = {"ph": visit.ph, "ec_ds_m": visit.ec_ds_m}
         data: dict[str, Any] = {k: v for k, v in held.items() if v is not None}
         on = timezone.localdate(visit.taken_at)

@@ -10,7 +10,8 @@ from pelk.core.crops.feeding_rules import is_feed_due, liquid_dose, tea, top_dre
 from pelk.core.lab.blends import Ingredient, blend_grade
 from pelk.core.materials.feeding_styles import CHOICES, FeedingStyle
 from pelk.core.materials.library import library
-from pelk.core.old_soil.inspection import WORDS, Inspection, decide
+from pelk.core.old_soil.deciding import decide
+from pelk.core.old_soil.inspection import WORDS, Inspection
 from pelk.core.old_soil.prescription import (
     Item,
     blend_to_add,
