@@ -156,6 +156,38 @@ class Killed(Commands):
             self.assertFalse(Path(folder, "copies").exists())
 
 
+class Wrapper(Commands):
+    """``deploy/pelk``: the service's own settings, read as names and values."""
+
+    def run_pelk(self, folder, settings, *arguments):
+        home = Path(folder, "home")
+        (home / ".venv/bin").mkdir(parents=True, exist_ok=True)
+        if not (home / ".venv/bin/python").exists():
+            (home / ".venv/bin/python").symlink_to(sys.executable)
+            (home / "manage.py").write_text("import os; print(os.environ['PELK_SAID'])")
+        (home / "env").write_text(settings)
+        # Who it runs as is the machine's: here nobody else than who tests.
+        env = {"PATH": os.environ["PATH"], "PELK_HOME": str(home), "PELK_ENV": str(home / "env")}
+        return subprocess.run(
+            [Path("deploy/pelk").resolve(), *arguments],
+            env={**env, "PELK_USER": "nobody-by-this-name"},
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+
+    def test_a_value_is_never_run(self):
+        with tempfile.TemporaryDirectory() as folder:
+            odd = f"two words & $(touch {folder}/owned) `id` ; exit 3"
+            for written in (odd, f'"{odd}"', f"'{odd}'"):
+                said = self.run_pelk(folder, f"# of the service\n\nPELK_SAID={written}", "backup")
+                self.assertEqual((said.returncode, said.stdout.strip()), (0, odd), said.stderr)
+            self.assertFalse(Path(folder, "owned").exists())
+            said = self.run_pelk(folder, "rm -rf x\n", "backup")
+            self.assertEqual(said.returncode, 1)
+            self.assertIn("cannot read", said.stderr)
+
+
 class Thinned(SimpleTestCase):
     def test_seven_days_four_weeks_twelve_months_stay(self):
         with tempfile.TemporaryDirectory() as name:

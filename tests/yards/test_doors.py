@@ -91,6 +91,7 @@ class ByLink(TestCase):
         self.assertEqual(self.client.get("/log/").status_code, 302)
         door = {"username": "new@cove.example", "password": self.TYPED["password"]}
         self.assertEqual(self.client_class().post("/yard/sign-in/", door).status_code, 200)
+        self.assertNotContains(self.client.get("/yard/sign-up/"), "Use a password")
         self.assertRedirects(self.client.post(link, self.SET), "/today/start/")
         self.assertEqual(self.client.get("/log/").status_code, 200)
         self.assertEqual(self.client_class().post("/yard/sign-in/", door).status_code, 200)
